@@ -1,0 +1,58 @@
+# Sourced by ./fair-thicket and ./run-tests: makes .venv when it is missing or when the pins have changed.
+# A set-up environment costs one file comparison and nothing else.
+
+here=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
+venv="$here/.venv"
+
+# Qt's own libraries that its wheel does not bring. Each pair: file to look for, Debian package that has it.
+QT_LIBRARIES="libGL.so.1:libgl1 libEGL.so.1:libegl1 libxkbcommon.so.0:libxkbcommon0 libglib-2.0.so.0:libglib2.0-0
+libfontconfig.so.1:libfontconfig1 libdbus-1.so.3:libdbus-1-3 libxkbcommon-x11.so.0:libxkbcommon-x11-0
+libxcb-cursor.so.0:libxcb-cursor0 libxcb-icccm.so.4:libxcb-icccm4 libxcb-keysyms.so.1:libxcb-keysyms1
+libxcb-shape.so.0:libxcb-shape0"
+
+find_python() {
+  local name
+  for name in python3.11 python3.12 python3.13 python3; do
+    if command -v "$name" >/dev/null 2>&1 &&
+       "$name" -c 'import sys; sys.exit(not (3, 11) <= sys.version_info[:2] <= (3, 13))' 2>/dev/null; then
+      echo "$name"; return 0
+    fi
+  done
+  echo "Fair Thicket needs Python 3.11 to 3.13; install it, then start this again." >&2
+  return 1
+}
+
+# need_environment EXTRA: ready the environment; EXTRA is "" to run, "[test]" to test.
+need_environment() {
+  local extra="$1" wanted stamp python
+  stamp="$venv/ready$extra"
+  wanted="$here $(cat "$here/pyproject.toml" "$here/setup/constraints.txt")"
+  if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$wanted" ]; then return 0; fi
+  python=$(find_python) || return 1
+  echo "Setting up Fair Thicket (once; a minute or two) ..." >&2
+  [ -x "$venv/bin/python" ] || "$python" -m venv "$venv" || {
+    echo "Python could not make a virtual environment. On Debian: apt-get install python3-venv" >&2; return 1; }
+  "$venv/bin/python" -m pip install --quiet --disable-pip-version-check \
+      -c "$here/setup/constraints.txt" -e "$here$extra" >&2 || {
+    echo "The packages could not be installed; see the lines above, then start this again." >&2; return 1; }
+  need_qt_libraries || return 1
+  printf '%s' "$wanted" > "$stamp"
+}
+
+need_qt_libraries() {
+  local known missing pair ldconfig
+  ldconfig=$(command -v ldconfig || echo /sbin/ldconfig)
+  known=$("$ldconfig" -p 2>/dev/null)
+  missing=""
+  for pair in $QT_LIBRARIES; do
+    case "$known" in *"${pair%%:*}"*) ;; *) missing="$missing ${pair##*:}" ;; esac
+  done
+  [ -n "$missing" ] || return 0
+  if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+    # shellcheck disable=SC2086
+    { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing; } \
+        >/dev/null 2>&1 && return 0
+  fi
+  echo "Qt needs system libraries that are not here. Type: sudo apt-get install$missing" >&2
+  return 1
+}

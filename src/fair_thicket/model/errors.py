@@ -1,0 +1,88 @@
+"""What can go wrong because of something outside the program.
+
+The tree::
+
+    ThicketError
+    ├── InputError        something typed or handed in
+    │   ├── LengthError   a length that cannot be read
+    │   ├── PictureError  a scan or photo that cannot be used
+    │   └── SceneError    a scene description that cannot be used
+    ├── FileFormatError   a file of ours that cannot be read (place, what was expected)
+    ├── StorageError      a file that cannot be written or reached
+    ├── GeometryError     an outline that encloses nothing
+    └── PaperError        cannot be made on paper
+
+Each carries its data as attributes; ``str(error)`` is one whole sentence with the value, the limit and the
+way out. The desk and the shell show that sentence; any other exception is a bug.
+"""
+
+
+class ThicketError(Exception):
+    """Root of everything that the program refuses with a reason."""
+
+
+class InputError(ThicketError):
+    """Something typed or handed in cannot be used."""
+
+
+class LengthError(InputError):
+    """A length that cannot be read.
+
+    Attributes
+    ----------
+    text : str
+        What was typed.
+    """
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        shown = text if len(text) <= 24 else text[:24] + "…"
+        super().__init__(f"“{shown}” is not a length; type it like 4 1/8, 4.125 in, 105 mm or 10.5 cm.")
+
+
+class PictureError(InputError):
+    """A scan or photo that cannot be used; the sentence says why and what to do."""
+
+
+class SceneError(InputError):
+    """A scene description that cannot be used; the sentence names the place."""
+
+
+class FileFormatError(ThicketError):
+    """A card file that cannot be read.
+
+    Attributes
+    ----------
+    path : str
+        The file.
+    place : str
+        Where in it, such as ``card.json, $.card.pieces[2].x``; empty when the whole file is meant.
+    """
+
+    def __init__(self, path: str, problem: str, place: str = "") -> None:
+        self.path = path
+        self.place = place
+        where = f" (at {place})" if place else ""
+        super().__init__(f"{path} cannot be opened as a card{where}: {problem}")
+
+
+class StorageError(ThicketError):
+    """A file that cannot be written or reached.
+
+    Attributes
+    ----------
+    path : str
+        The file.
+    """
+
+    def __init__(self, path: str, problem: str) -> None:
+        self.path = path
+        super().__init__(f"{path} could not be written: {problem}. The file that was there is unchanged.")
+
+
+class GeometryError(ThicketError):
+    """An outline that encloses nothing."""
+
+
+class PaperError(ThicketError):
+    """Something that scissors, stamps and paper cannot do."""

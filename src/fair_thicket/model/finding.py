@@ -1,0 +1,69 @@
+"""What an engine has to say about a card: a measure, a reason and, where one exists, a remedy."""
+
+import enum
+
+import msgspec
+
+from fair_thicket.model.card import Impression
+from fair_thicket.model.stash import Ring
+
+
+class Weight(enum.IntEnum):
+    """How much a finding matters; the worst comes first."""
+
+    TROUBLE = 3
+    CAUTION = 2
+    NOTE = 1
+    GOOD = 0
+
+
+class Remedy(msgspec.Struct, frozen=True):
+    """A change that one click applies: pieces as they should be, or another mask rim.
+
+    Attributes
+    ----------
+    words : str
+        What the button says.
+    pieces : tuple of Impression
+        Each takes the place of the piece with its id.
+    mask_rim_mm : float or None
+    """
+
+    words: str
+    pieces: tuple[Impression, ...] = ()
+    mask_rim_mm: float | None = None
+
+
+class Finding(msgspec.Struct, frozen=True):
+    """One piece of advice.
+
+    Attributes
+    ----------
+    code : str
+        Kind of finding, such as ``covered``.
+    weight : Weight
+    title, text : str
+        A headline; the measure and the reason in whole sentences.
+    measure : float
+        The figure that was judged.
+    unit : str
+        Unit of the measure: ``mm``, ``mm2``, ``share`` or ``count``.
+    pieces : tuple of str
+        Ids of the pieces concerned, the one to act on first.
+    places : tuple of rings
+        Where on the panel, mm, to be shown.
+    remedy : Remedy or None
+    station : str
+        The station it belongs to: ``scene``, ``masks``.
+    """
+
+    code: str
+    weight: Weight
+    title: str
+    text: str
+    measure: float
+    unit: str
+    pieces: tuple[str, ...] = ()
+    places: tuple[Ring, ...] = ()
+    remedy: Remedy | None = None
+    station: str = "scene"

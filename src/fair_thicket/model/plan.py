@@ -1,0 +1,129 @@
+"""Plans as values: who is stamped when, which masks are cut, and the sheet of images a scan gave.
+
+Glossary
+--------
+press
+    One closing of the platform: impressions that are stamped together.
+careful
+    The stretch of a mask's outline where the scissors must follow the line.
+placement
+    Laying a mask down; one that stays where it lies is not laid again.
+pile
+    Layers of masking paper that lie on one another under a stamp.
+"""
+
+import msgspec
+
+from fair_thicket.model.stash import Ring
+
+
+class Press(msgspec.Struct, frozen=True):
+    """One press: what is stamped, and which impressions must lie under a mask meanwhile (ids, front first)."""
+
+    impressions: tuple[str, ...]
+    masked: tuple[str, ...]
+
+
+class Mask(msgspec.Struct, frozen=True):
+    """One mask to cut.
+
+    Attributes
+    ----------
+    stamp : str
+        Stamp whose image it copies.
+    serves : tuple of str
+        Impressions it covers, in the order in which they need it.
+    careful_mm, full_mm : float
+        Length of its careful stretches, and of its whole outline.
+    stretches : tuple of (float, float)
+        Careful stretches as shares 0..1 of the way round the outline, from its first vertex; start <= end.
+    """
+
+    stamp: str
+    serves: tuple[str, ...]
+    careful_mm: float
+    full_mm: float
+    stretches: tuple[tuple[float, float], ...] = ()
+
+
+class MaskPlan(msgspec.Struct, frozen=True):
+    """The order of stamping with the fewest presses, and the masks it takes.
+
+    Attributes
+    ----------
+    presses : tuple of Press
+        In the order in which they are made.
+    masks : tuple of Mask
+    placements : int
+    deepest_pile : int
+    optimal : bool
+        Whether every figure was proven least, in the order presses, careful length, placements.
+    fewest_presses : int
+        Proven lower bound on the number of presses.
+    """
+
+    presses: tuple[Press, ...] = ()
+    masks: tuple[Mask, ...] = ()
+    placements: int = 0
+    deepest_pile: int = 0
+    optimal: bool = True
+    fewest_presses: int = 0
+
+    @property
+    def careful_mm(self) -> float:
+        """Careful cutting over all masks, mm."""
+        return sum(mask.careful_mm for mask in self.masks)
+
+    def press_of(self, impression: str) -> int:
+        """Index of the press that stamps this impression; KeyError when none does."""
+        for index, press in enumerate(self.presses):
+            if impression in press.impressions:
+                return index
+        raise KeyError(impression)
+
+
+class SheetImage(msgspec.Struct, frozen=True):
+    """One image found on a scanned sheet.
+
+    Attributes
+    ----------
+    cx, cy : float
+        Middle of its bounding box on the page, mm from the page's top left.
+    width_mm, height_mm : float
+    outline, pockets : rings
+        Millimetres from that middle.
+    picture : bytes
+        PNG with transparent paper, exactly the bounding box.
+    """
+
+    name: str
+    cx: float
+    cy: float
+    width_mm: float
+    height_mm: float
+    outline: Ring
+    pockets: tuple[Ring, ...]
+    picture: bytes
+
+
+class Sheet(msgspec.Struct, frozen=True):
+    """A scanned sheet, measured.
+
+    Attributes
+    ----------
+    dpi : float
+        Resolution that was used.
+    width_mm, height_mm : float
+        The page, or the whole scan where its edges are not to be seen.
+    skew_deg : float
+        How far the page lay turned clockwise in the scan.
+    skew_from : str
+        What the skew was read from: ``edges``, ``lines`` of the images, or ``none``.
+    """
+
+    dpi: float
+    width_mm: float
+    height_mm: float
+    skew_deg: float
+    skew_from: str
+    images: tuple[SheetImage, ...]

@@ -1,0 +1,1 @@
+"""Ground-floor geometry: outlines, overlap, stretches along an outline, rasters. Millimetres; angles in degrees."""

@@ -1,0 +1,97 @@
+"""Rings of points made into polygons, and put in place on a panel."""
+
+import math
+from collections.abc import Iterable, Sequence
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import MultiPolygon, Polygon
+
+from fair_thicket.model.card import Impression
+from fair_thicket.model.errors import GeometryError
+from fair_thicket.model.stash import Point, Ring, Stamp
+
+Area = Polygon | MultiPolygon
+FloatArray = NDArray[np.float64]
+
+
+def to_area(ring: Sequence[Point], holes: Iterable[Sequence[Point]] = ()) -> Area:
+    """Make the area that a ring of points encloses.
+
+    Parameters
+    ----------
+    ring : (n, 2) float, mm
+        Either direction; closing point optional; repeated points are fine.
+    holes : rings
+        Openings in it.
+
+    Returns
+    -------
+    Polygon or MultiPolygon
+        Valid. A ring that crosses itself is taken even-odd.
+
+    Raises
+    ------
+    GeometryError
+        When there are fewer than three points, a coordinate is not finite, or nothing is enclosed.
+
+    Examples
+    --------
+    >>> to_area([(0, 0), (2, 0), (2, 1)]).area
+    1.0
+    """
+    points = _checked(ring)
+    area = Polygon(points, [_checked(hole) for hole in holes])
+    if not area.is_valid:
+        area = shapely.make_valid(area)
+    return _only_areas(area)
+
+
+def _checked(ring: Sequence[Point]) -> FloatArray:
+    points = np.asarray(ring, dtype=np.float64)
+    if points.ndim != 2 or points.shape[0] < 3 or points.shape[1] != 2:
+        raise GeometryError("An outline needs at least three points, each with an x and a y.")
+    if not np.isfinite(points).all():
+        raise GeometryError("An outline has a coordinate that is not a number; every x and y must be finite.")
+    return points
+
+
+def _only_areas(shape: shapely.Geometry) -> Area:
+    if isinstance(shape, Polygon | MultiPolygon):
+        area: Area = shape
+    else:
+        parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon | MultiPolygon)]
+        area = shapely.union_all(parts) if parts else Polygon()
+    if area.is_empty or area.area <= 0:
+        raise GeometryError("An outline encloses nothing: its points lie on one line or in one place.")
+    return area
+
+
+def turn_points(points: Sequence[Point] | FloatArray, angle_deg: float, x: float, y: float) -> FloatArray:
+    """Turn points clockwise as seen about the origin, then move them by (x, y); (n, 2) float, mm."""
+    angle = math.radians(angle_deg)
+    cosine, sine = math.cos(angle), math.sin(angle)
+    # y runs down, so this matrix turns clockwise as seen
+    matrix = np.array([[cosine, sine], [-sine, cosine]])
+    placed: FloatArray = np.asarray(points, dtype=np.float64) @ matrix + (x, y)
+    return placed
+
+
+def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:
+    """Outline of an impression in place on its panel, (n, 2) float, mm, vertex for vertex the stamp's."""
+    return turn_points(stamp.outline, piece.angle_deg, piece.x, piece.y)
+
+
+def footprint(piece: Impression, stamp: Stamp) -> Area:
+    """Area that an impression takes up on its panel. Pockets count: the image stands for itself, whole."""
+    return to_area(placed_outline(piece, stamp))
+
+
+def to_rings(area: shapely.Geometry) -> tuple[Ring, ...]:
+    """Outer rings of an area as plain values, without the closing point; empty for an empty area."""
+    rings = []
+    for part in shapely.get_parts(area):
+        if isinstance(part, Polygon) and not part.is_empty:
+            rings.append(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]))
+    return tuple(rings)
