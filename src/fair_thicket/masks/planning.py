@@ -1,0 +1,67 @@
+"""From a card, or from bare outlines, to the plan of presses and masks."""
+
+from fair_thicket.masks.problem import Problem, deepest_pile, pose
+from fair_thicket.masks.solve import Solution, solve
+from fair_thicket.model.card import Work
+from fair_thicket.model.plan import Mask, MaskPlan, Press
+from fair_thicket.shape.stretch import measure, merge
+
+
+def plan(work: Work, *, seconds: float = 2.0) -> MaskPlan:
+    """Plan presses and masks of a card.
+
+    Parameters
+    ----------
+    work : Work
+    seconds : float
+        The plan is proven best within this time, or says that it is not.
+    """
+    return plan_problem(pose(work), seconds=seconds)
+
+
+def plan_problem(problem: Problem, *, seconds: float = 2.0) -> MaskPlan:
+    """Plan presses and masks of a posed problem (see `problem.pose_bare`)."""
+    if not problem.stampings:
+        return MaskPlan()
+    solution = solve(problem, seconds=seconds)
+    presses = _presses(problem, solution)
+    masks, placements = _masks(problem, solution)
+    return MaskPlan(
+        presses=presses,
+        masks=masks,
+        placements=placements,
+        deepest_pile=deepest_pile(problem),
+        optimal=solution.proven,
+        fewest_presses=solution.fewest_presses,
+    )
+
+
+def _presses(problem: Problem, solution: Solution) -> tuple[Press, ...]:
+    presses = []
+    for press in range(max(solution.times) + 1):
+        stamped = [i for i, time in enumerate(solution.times) if time == press]
+        masked = [i for i, behind in enumerate(problem.behind) if any(solution.times[j] == press for j in behind)]
+        presses.append(Press(_ids(problem, stamped), _ids(problem, masked)))
+    return tuple(presses)
+
+
+def _ids(problem: Problem, indices: list[int]) -> tuple[str, ...]:
+    return tuple(problem.stampings[i].id for i in indices)
+
+
+def _masks(problem: Problem, solution: Solution) -> tuple[tuple[Mask, ...], int]:
+    """Collect each slot's members into one mask, and count how often masks are laid down."""
+    members: dict[tuple[str, int], list[int]] = {}
+    for i, slot in enumerate(solution.slots):
+        if slot >= 0:
+            members.setdefault((problem.stampings[i].stamp, slot), []).append(i)
+    masks, placements = [], 0
+    for (stamp, _), indices in members.items():
+        needed = sorted((solution.times[j], i) for i in indices for j in set(problem.behind[i]))
+        order = [i for k, (_, i) in enumerate(needed) if k == 0 or needed[k - 1][1] != i]
+        placements += len(order)
+        stretches = merge(stretch for i in indices for stretch in problem.careful[i])
+        length = problem.outline_mm(indices[0])
+        serves = _ids(problem, list(dict.fromkeys(order)))
+        masks.append(Mask(stamp, serves, round(measure(stretches) * length, 6), round(length, 6), stretches))
+    return tuple(masks), placements

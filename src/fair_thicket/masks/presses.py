@@ -1,0 +1,69 @@
+"""The fewest presses: unit jobs with an order among them, and only so many copies of each stamp."""
+
+from collections import Counter
+
+from fair_thicket.masks.problem import Problem
+
+Times = tuple[int, ...]
+
+
+def lower_bound(problem: Problem) -> int:
+    """Bound the number of presses from below.
+
+    The longest chain of overlaps (Mirsky's theorem: the least number of antichains of a partial order is the length of
+    its longest chain), the repeats of one stamp, and both at once: the repeats of a stamp that cannot start before
+    press a, nor end within b presses of the last, add up.
+    """
+    if not problem.stampings:
+        return 0
+    earliest = problem.longest_chains
+    tails = tails_behind(problem)
+    bound = max(head + tail for head, tail in zip(earliest, tails, strict=True))
+    repeats: dict[str, list[int]] = {}
+    for index, one in enumerate(problem.stampings):
+        repeats.setdefault(one.stamp, []).append(index)
+    for stamp, members in repeats.items():
+        for head in {earliest[i] for i in members}:
+            for tail in {tails[i] for i in members}:
+                fitting = [i for i in members if earliest[i] >= head and tails[i] >= tail]
+                needed = -(-len(fitting) // problem.copies_of(stamp))
+                if needed:
+                    bound = max(bound, head - 1 + needed + tail)
+    return bound
+
+
+def tails_behind(problem: Problem) -> Times:
+    """For each impression the longest chain of overlaps behind it, itself left out."""
+    tails = [0] * len(problem.stampings)
+    for i in range(len(problem.stampings) - 1, -1, -1):
+        for j in problem.behind[i]:
+            tails[i] = max(tails[i], tails[j] + 1)
+    return tuple(tails)
+
+
+def stamp_soon(problem: Problem) -> Times:
+    """Give each impression a press by the plain rule: as soon as may be, longest tail first.
+
+    Returns
+    -------
+    tuple of int
+        Press of each impression, from 0. Always possible on paper; not always the fewest.
+    """
+    count = len(problem.stampings)
+    tails = tails_behind(problem)
+    waiting_for: list[set[int]] = [set() for _ in range(count)]
+    for i, behind in enumerate(problem.behind):
+        for j in behind:
+            waiting_for[j].add(i)
+    times = [-1] * count
+    press = 0
+    while any(time < 0 for time in times):
+        used: Counter[str] = Counter()
+        ready = [j for j in range(count) if times[j] < 0 and all(0 <= times[i] < press for i in waiting_for[j])]
+        for j in sorted(ready, key=lambda j: (-tails[j], j)):
+            stamp = problem.stampings[j].stamp
+            if used[stamp] < problem.copies_of(stamp):
+                times[j] = press
+                used[stamp] += 1
+        press += 1
+    return tuple(times)
