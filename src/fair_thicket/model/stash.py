@@ -1,5 +1,6 @@
 """What the maker owns. A stamp has one size and one face: nothing here scales or mirrors it."""
 
+from collections.abc import Collection
 from typing import Annotated
 
 import msgspec
@@ -66,3 +67,13 @@ class Stash(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     def has(self, key: str) -> bool:
         """Say whether a stamp of that id is at hand."""
         return any(stamp.id == key for stamp in self.stamps)
+
+
+def new_key(name: str, taken: Collection[str]) -> str:
+    """Make a key out of a name that is not taken yet."""
+    plain = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name.lower())
+    stem = "-".join(part for part in plain.split("-") if part)[:60] or "image"
+    key, number = stem, 2
+    while key in taken:
+        key, number = f"{stem}-{number}", number + 1
+    return key

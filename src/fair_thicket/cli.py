@@ -1,0 +1,255 @@
+"""The shell face: the same engines as the desk, in words for people or one JSON document.
+
+Exit codes: 0 done, 1 cannot (one line on stderr), 2 wrong usage.
+"""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from fair_thicket import __version__
+from fair_thicket.model.card import Work
+from fair_thicket.model.errors import InputError, ThicketError
+from fair_thicket.model.formats import SHEETS
+from fair_thicket.model.units import Unit, parse_length, say_length
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the shell face; returns the exit code."""
+    options = _parser().parse_args(arguments)
+    try:
+        code: int = options.run(options)
+    except ThicketError as problem:
+        print(f"fair-thicket: {problem}", file=sys.stderr)
+        return 1
+    except BrokenPipeError:
+        return 1
+    return code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="fair-thicket", description="Rehearse a stamped scene card before the first impression.",
+        epilog="Without a subcommand the desk opens, with CARD when one is named first: fair-thicket open CARD.thicket")
+    parser.add_argument("--version", action="version", version=f"Fair Thicket {__version__}")
+    parser.add_argument("--demo", action="store_true", help="open the demo card")
+    parser.set_defaults(run=_open_desk, card=None)
+    commands = parser.add_subparsers(title="subcommands", metavar="")
+
+    opened = _command(commands, "open", _open_desk, "open a card on the desk")
+    opened.add_argument("card", type=Path)
+    opened.set_defaults(demo=False)
+
+    scan = _command(commands, "scan", _scan, "find the stamped images on a scanned sheet")
+    scan.add_argument("sheet", type=Path, metavar="SHEET")
+    scale = scan.add_mutually_exclusive_group()
+    scale.add_argument("--dpi", type=float, help="resolution of the scan, when the file does not say it")
+    scale.add_argument("--sheet", dest="size", metavar="letter|a4|WxH",
+                       help="size of the sheet, to work the resolution out from; WxH in mm, or with a unit: 8.5inx11in")
+    scan.add_argument("--gap", type=float, metavar="MM", help="parts nearer than this are one image")
+    _json_flag(scan)
+
+    for name, run, words in (("masks", _masks, "plan presses and masks"), ("visible", _visible, "what is seen of all")):
+        command = _command(commands, name, run, words)
+        command.add_argument("scene", type=Path, metavar="SCENE", help="a card's card.json, a .thicket file or bare JSON")
+        _json_flag(command)
+
+    advice = _command(commands, "advice", _advice, "judge a card")
+    rehearse = _command(commands, "rehearse", _rehearse, "perform the plan on simulated paper")
+    printed = _command(commands, "print", _print, "print the plan as PDF, life size")
+    render = _command(commands, "render", _render, "picture the composed scene")
+    for command in (advice, rehearse, printed, render):
+        command.add_argument("card", type=Path, metavar="CARD.thicket")
+    _json_flag(advice)
+    _json_flag(rehearse)
+    rehearse.add_argument("-o", dest="out", type=Path, required=True, metavar="DIR", help="folder for the pictures")
+    printed.add_argument("-o", dest="out", type=Path, required=True, metavar="FILE.pdf")
+    printed.add_argument("--paper", choices=["letter", "a4"], help="default: by the card's unit")
+    render.add_argument("-o", dest="out", type=Path, required=True, metavar="FILE.png")
+    render.add_argument("--dpi", type=float, default=300.0)
+    return parser
+
+
+def _command(commands: Any, name: str, run: Any, words: str) -> argparse.ArgumentParser:
+    parser: argparse.ArgumentParser = commands.add_parser(name, help=words, description=f"{words.capitalize()}.")
+    parser.set_defaults(run=run)
+    return parser
+
+
+def _json_flag(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--json", action="store_true", help="print one JSON document, lengths in mm")
+
+
+def _open_desk(options: argparse.Namespace) -> int:
+    from fair_thicket.desk.application import run
+
+    return run(card=options.card, demo=options.demo)
+
+
+def _print_json(document: object) -> int:
+    print(json.dumps(document, ensure_ascii=False))
+    return 0
+
+
+def _sheet_size(words: str) -> tuple[float, float]:
+    if words.lower() in SHEETS:
+        return SHEETS[words.lower()]
+    parts = words.lower().replace("×", "x").split("x")
+    if len(parts) != 2:
+        raise InputError(f"“{words[:30]}” is not a sheet; say letter, a4, or a width and height like 216x279.")
+    width, height = (parse_length(part, Unit.MM) for part in parts)
+    return width, height
+
+
+def _scan(options: argparse.Namespace) -> int:
+    from fair_thicket.intake import scan_file
+
+    size = _sheet_size(options.size) if options.size else None
+    sheet = scan_file(options.sheet, dpi=options.dpi, sheet_mm=size, gap_mm=options.gap)
+    if options.json:
+        return _print_json({
+            "dpi": sheet.dpi,
+            "page": {"w_mm": sheet.width_mm, "h_mm": sheet.height_mm, "skew_deg": sheet.skew_deg},
+            "images": [{
+                "name": image.name, "cx_mm": round(image.cx, 3), "cy_mm": round(image.cy, 3),
+                "w_mm": round(image.width_mm, 3), "h_mm": round(image.height_mm, 3),
+                "outline": [[round(x + image.cx, 3), round(y + image.cy, 3)] for x, y in image.outline],
+            } for image in sheet.images],
+        })
+    turned = f", turned {sheet.skew_deg:.1f}°" if sheet.skew_from != "none" else ""
+    print(f"{len(sheet.images)} images on a page of {sheet.width_mm:.1f} × {sheet.height_mm:.1f} mm "
+          f"at {sheet.dpi:g} dpi{turned}")
+    for image in sheet.images:
+        print(f"  {image.name:10} {image.width_mm:6.1f} × {image.height_mm:.1f} mm at {image.cx:.1f}, {image.cy:.1f}")
+    return 0
+
+
+def _masks(options: argparse.Namespace) -> int:
+    from fair_thicket.files.bare_scene import read_scene
+    from fair_thicket.masks import plan_problem, pose, pose_bare
+
+    scene = read_scene(options.scene)
+    if isinstance(scene, Work):
+        problem = pose(scene)
+    else:
+        problem = pose_bare([(one.id, one.stamp, one.outline, one.holes) for one in scene.impressions], scene.copies)
+    plan = plan_problem(problem)
+    if options.json:
+        return _print_json({
+            "presses": [{"impressions": list(press.impressions), "masked": list(press.masked)} for press in plan.presses],
+            "masks": [{"stamp": mask.stamp, "for": list(mask.serves), "careful_mm": mask.careful_mm,
+                       "full_mm": mask.full_mm} for mask in plan.masks],
+            "placements": plan.placements, "deepest_pile": plan.deepest_pile, "optimal": plan.optimal,
+        })
+    print(f"{len(plan.presses)} presses, {len(plan.masks)} masks to cut, {plan.careful_mm:.0f} mm with care, "
+          f"{'proven best' if plan.optimal else 'best found, not proven'}")
+    for number, press in enumerate(plan.presses, 1):
+        covered = f"; masks on {', '.join(press.masked)}" if press.masked else ""
+        print(f"  press {number}: {', '.join(press.impressions)}{covered}")
+    return 0
+
+
+def _visible(options: argparse.Namespace) -> int:
+    from fair_thicket.files.bare_scene import read_scene
+    from fair_thicket.scene import see, see_areas
+    from fair_thicket.shape.outline import to_area
+
+    scene = read_scene(options.scene)
+    if isinstance(scene, Work):
+        sights = see(scene)
+    else:
+        areas = [to_area(one.outline, one.holes) for one in scene.impressions]
+        sights = see_areas([one.id for one in scene.impressions], areas, (scene.panel.w_mm, scene.panel.h_mm))
+    if options.json:
+        return _print_json({"pieces": [{
+            "id": sight.id, "area_mm2": round(sight.area_mm2, 4), "visible_mm2": round(sight.visible_mm2, 4),
+            "hidden_by": {key: round(area, 4) for key, area in sight.hidden_by.items()},
+        } for sight in sights]})
+    for sight in sights:
+        hidden = f", under {', '.join(sight.hidden_by)}" if sight.hidden_by else ""
+        print(f"  {sight.id:24} {sight.visible_mm2:8.1f} of {sight.area_mm2:.1f} mm²{hidden}")
+    return 0
+
+
+def _advice(options: argparse.Namespace) -> int:
+    from fair_thicket import masks
+    from fair_thicket.advice import advise
+    from fair_thicket.files.card_file import open_card
+
+    work, pictures = open_card(options.card)
+    plan = masks.plan(work)
+    findings = advise(work, plan, masks.rehearse(work, pictures, plan))
+    if options.json:
+        return _print_json({"findings": [{
+            "code": one.code, "weight": one.weight.name.lower(), "title": one.title, "text": one.text,
+            "measure": round(one.measure, 4), "unit": one.unit, "pieces": list(one.pieces),
+            "remedy": one.remedy.words if one.remedy else None,
+        } for one in findings]})
+    for one in findings:
+        print(f"[{one.weight.name.lower()}] {one.title}. {one.text}{f' → {one.remedy.words}.' if one.remedy else ''}")
+    return 0
+
+
+def _rehearse(options: argparse.Namespace) -> int:
+    from fair_thicket import masks
+    from fair_thicket.files.atomic import write_whole
+    from fair_thicket.files.card_file import encode_png, open_card
+    from fair_thicket.model.errors import StorageError
+    from fair_thicket.model.tolerance import REHEARSAL_DPI
+
+    work, pictures = open_card(options.card)
+    plan = masks.plan(work)
+    rehearsal = masks.rehearse(work, pictures, plan)
+    try:
+        options.out.mkdir(parents=True, exist_ok=True)
+    except OSError as problem:
+        raise StorageError(str(options.out), (problem.strerror or "the folder cannot be made").lower()) from None
+    frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(rehearsal.papers)]
+    for name, paper in [*frames, ("scene.png", rehearsal.scene)]:
+        write_whole(options.out / name, encode_png(paper, REHEARSAL_DPI))
+    if options.json:
+        return _print_json({
+            "presses": len(plan.presses),
+            "equal": not rehearsal.differences,
+            "differences": [{"kind": one.kind, "front": one.front, "back": one.back, "width_mm": one.width_mm,
+                             "length_mm": one.length_mm, "area_mm2": one.area_mm2}
+                            for one in rehearsal.differences],
+            "frames": [name for name, _ in frames],
+        })
+    print(f"{len(plan.presses)} presses rehearsed; pictures in {options.out}")
+    for one in rehearsal.differences:
+        print(f"  {one.kind}: {one.back} at {one.front}, {one.width_mm:.2f} mm wide, "
+              f"{say_length(one.length_mm, Unit.MM)} of line")
+    if not rehearsal.differences:
+        print("  the rehearsal equals the scene")
+    return 0
+
+
+def _print(options: argparse.Namespace) -> int:
+    from fair_thicket import masks
+    from fair_thicket.files.atomic import write_whole
+    from fair_thicket.files.card_file import open_card
+    from fair_thicket.files.plan_pdf import plan_pdf
+
+    work, pictures = open_card(options.card)
+    plan = masks.plan(work)
+    steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
+    write_whole(options.out, plan_pdf(work, pictures, plan, steps, paper=options.paper))
+    print(f"Printed to {options.out}; print it at 100 % and check its bar with a ruler.")
+    return 0
+
+
+def _render(options: argparse.Namespace) -> int:
+    from fair_thicket.files.atomic import write_whole
+    from fair_thicket.files.card_file import encode_png, open_card
+    from fair_thicket.shape.inking import compose
+
+    if not 30 <= options.dpi <= 1200:
+        raise InputError(f"{options.dpi:g} dpi is out of range; take 30 to 1200.")
+    work, pictures = open_card(options.card)
+    write_whole(options.out, encode_png(compose(work, pictures, dpi=options.dpi), options.dpi))
+    print(f"Pictured at {options.dpi:g} dpi in {options.out}")
+    return 0

@@ -1,0 +1,1 @@
+"""The card file and every other format that is read or written."""

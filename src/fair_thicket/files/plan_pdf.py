@@ -1,0 +1,274 @@
+"""The plan on paper: a placement sheet, the masks to cut, and a build sheet, life size."""
+
+import io
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import rectpack
+import shapely
+from reportlab.lib.colors import HexColor
+from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
+from shapely.geometry import LineString
+
+from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
+from fair_thicket.model.card import Card, Impression, Work, name_pieces
+from fair_thicket.model.formats import find_format
+from fair_thicket.model.plan import Mask, MaskPlan
+from fair_thicket.model.stash import Stamp
+from fair_thicket.model.tolerance import REHEARSAL_DPI
+from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
+from fair_thicket.shape.inking import Paper, compose
+from fair_thicket.shape.outline import Area, FloatArray, to_area
+from fair_thicket.shape.stretch import along
+
+HOLD_MM = 6.0
+"""Masking paper left on round a mask: it holds the mask down and needs no careful cutting."""
+FOOT_MM = 22.0
+LABEL_WIDE_MM = 36.0
+KNIFE = ("Craft knife: use a metal ruler, cut away from the hand that holds, cap the blade. "
+         "The tool's own label and local rules come first.")
+HONEY = HexColor("#b06f0e")
+
+
+def plan_pdf(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, steps: Sequence[tuple[str, int, str]], *,
+             paper: str | None = None) -> bytes:
+    """Print a plan.
+
+    Parameters
+    ----------
+    work, pictures
+        The card and its stamps' pictures.
+    plan : MaskPlan
+        For exactly this card.
+    steps : sequence of (kind, press index, words)
+        The build sheet's steps, in order.
+    paper : str or None
+        ``letter`` or ``a4``; None goes by the maker's unit.
+
+    Returns
+    -------
+    bytes
+        A PDF whose lengths are true to 0.1 mm when printed at 100 %.
+    """
+    sheets = Sheets(work.card.title or "untitled card", paper or paper_for(work.card.unit))
+    _placement_page(sheets, work, pictures, plan)
+    _mask_pages(sheets, work, pictures, plan)
+    _build_pages(sheets, work, plan, steps)
+    return sheets.finish()
+
+
+def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], plan: MaskPlan) -> None:
+    card = work.card
+    width, height = card.panel
+    upright = width <= sheets.width_mm - 2 * MARGIN_MM
+    sheets.start_page("Where everything goes", lying=not upright)
+    left, top = (sheets.width_mm - width) / 2, 36.0
+    words = f"{find_format(card.format).name} front, {say_size(width, height, card.unit)}, life size"
+    sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10.5, colour=SOFT)
+    _draw_picture(sheets, compose(work, pictures, dpi=REHEARSAL_DPI), left, top, width, height, dim=0.55)
+    sheets.line([(left, top), (left + width, top), (left + width, top + height), (left, top + height)], closed=True,
+                width_pt=0.8)
+    _draw_rulers(sheets, card, left, top)
+    names = name_pieces(work)
+    for number, piece in enumerate(_by_press(work, plan), 1):
+        x, y = left + piece.x, top + piece.y
+        sheets.canvas.setFillColor(HexColor("#ffffff"))
+        sheets.canvas.setStrokeColor(INK)
+        sheets.canvas.setLineWidth(0.7)
+        sheets.canvas.circle(x * mm, (sheets.height_mm - y) * mm, 2.6 * mm, stroke=1, fill=1)
+        sheets.text(x, y + 1.1, str(number), size=9, style="Bold", centred=True)
+    _key_list(sheets, work, plan, names, top + height + 10)
+
+
+def _by_press(work: Work, plan: MaskPlan) -> list[Impression]:
+    """Pieces in the order in which they are stamped: that is how they are numbered."""
+    return [work.card.find(key) for press in plan.presses for key in press.impressions]
+
+
+def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, str], top: float) -> None:
+    """List the numbers with the place of each image's middle, in columns."""
+    pieces = _by_press(work, plan)
+    unit = work.card.unit
+    columns = 2
+    each = math.ceil(len(pieces) / columns)
+    sheets.text(MARGIN_MM, top, "Middle of each image: from the left, from the top", size=9, colour=SOFT)
+    top += 5.5
+    wide = (sheets.width_mm - 2 * MARGIN_MM) / columns
+    room = sheets.height_mm - FOOT_MM - top
+    step = min(5.2, room / max(each, 1))
+    for number, piece in enumerate(pieces, 1):
+        column, row = divmod(number - 1, each)
+        x, y = MARGIN_MM + column * wide, top + row * step
+        turned = "" if abs(piece.angle_deg) < 0.05 else f", turned {piece.angle_deg:g}°"
+        where = f"{say_length(piece.x, unit)}, {say_length(piece.y, unit)}{turned}"
+        sheets.text(x, y, f"{number}  {names[piece.id]}", size=min(9.5, step * 2.1), style="SemiBold")
+        sheets.text(x + 33, y, where, size=min(9, step * 2), colour=SOFT)
+
+
+def _draw_rulers(sheets: Sheets, card: Card, left: float, top: float) -> None:
+    width, height = card.panel
+    inches = card.unit is Unit.INCH
+    step, long = (MM_PER_INCH / 8, 8) if inches else (5.0, 2)
+    for along_x, length in ((True, width), (False, height)):
+        for tick in range(math.floor(length / step + 1e-6) + 1):
+            size = 3.0 if tick % long == 0 else 2.2 if inches and tick % 4 == 0 else 1.4
+            at = tick * step
+            start, end = ((left + at, top - 1), (left + at, top - 1 - size)) if along_x else (
+                (left - 1, top + at), (left - 1 - size, top + at))
+            sheets.line([start, end], width_pt=0.5, colour=SOFT)
+            if tick % long == 0:
+                words = str(tick // long if inches else tick * 5)
+                x, y = (end[0], end[1] - 0.8) if along_x else (end[0] - 2.4, end[1] + 1)
+                sheets.text(x, y, words, size=7, colour=SOFT, centred=True)
+
+
+def _draw_picture(sheets: Sheets, grey: Paper, left: float, top: float, width: float, height: float, *,
+                  dim: float = 1.0) -> None:
+    """Draw a grey picture into a box, mm; `dim` below 1 fades it toward paper."""
+    from PIL import Image
+
+    faded = (255 - (255 - grey.astype("float32")) * dim).astype("uint8")
+    buffer = io.BytesIO()
+    Image.fromarray(faded).save(buffer, "PNG")
+    buffer.seek(0)
+    sheets.canvas.drawImage(ImageReader(buffer), left * mm, (sheets.height_mm - top - height) * mm, width * mm,
+                            height * mm)
+
+
+@dataclass(frozen=True)
+class _Cut:
+    """A mask ready to be drawn: its rimmed outline, careful parts and rough hold-down line, mm from its own middle."""
+
+    mask: Mask
+    stamp: Stamp
+    label: str
+    edge: Area
+    careful: shapely.Geometry
+    rough: Area
+
+
+def _prepare(work: Work, plan: MaskPlan) -> list[_Cut]:
+    names = name_pieces(work)
+    rim = work.card.mask_rim_mm
+    cuts = []
+    for mask in plan.masks:
+        stamp = work.stash.find(mask.stamp)
+        image = to_area(stamp.outline)
+        edge = shapely.buffer(image, rim) if rim else image
+        lines = shapely.union_all([LineString(along(_ring(stamp), stretch)) for stretch in mask.stretches])
+        careful = lines if not rim else shapely.intersection(
+            edge.boundary, shapely.buffer(lines, abs(rim) + 0.05, cap_style="flat"))
+        rough = shapely.buffer(shapely.convex_hull(edge), HOLD_MM)
+        label = f"{stamp.name}, used {len(mask.serves)} times" if len(mask.serves) > 1 else names[mask.serves[0]]
+        cuts.append(_Cut(mask, stamp, label, edge, careful, rough))
+    return cuts
+
+
+def _ring(stamp: Stamp) -> FloatArray:
+    from numpy import asarray, float64
+
+    return asarray(stamp.outline, dtype=float64)
+
+
+def _mask_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], plan: MaskPlan) -> None:
+    cuts = _prepare(work, plan)
+    if not cuts:
+        return
+    top = 40.0
+    room = (sheets.width_mm - 2 * MARGIN_MM, sheets.height_mm - FOOT_MM - top)
+    label_mm = 10.0
+    packer = rectpack.newPacker(rotation=False)
+    for index, cut in enumerate(cuts):
+        left, up, right, down = cut.rough.bounds
+        wide = max(right - left, LABEL_WIDE_MM) + 3
+        packer.add_rect(math.ceil(wide * 10), math.ceil((down - up + label_mm) * 10), rid=index)
+    packer.add_bin(int(room[0] * 10), int(room[1] * 10), count=float("inf"))
+    packer.pack()
+    placed: dict[int, list[tuple[int, float, float]]] = {}
+    for page, x, y, _, _, rid in packer.rect_list():
+        placed.setdefault(page, []).append((rid, x / 10, y / 10))
+    missing = set(range(len(cuts))) - {rid for entries in placed.values() for rid, _, _ in entries}
+    for offset, rid in enumerate(sorted(missing)):  # larger than the room: a page of its own, life size all the same
+        placed[len(placed) + offset] = [(rid, 0.0, 0.0)]
+    for page in sorted(placed):
+        _start_mask_page(sheets, work)
+        for rid, x, y in sorted(placed[page]):
+            _draw_mask(sheets, work, pictures, cuts[rid], (MARGIN_MM + x, top + y))
+
+
+def _start_mask_page(sheets: Sheets, work: Work) -> None:
+    rim = work.card.mask_rim_mm
+    where = "on the line" if not rim else f"{abs(rim):g} mm {'outside' if rim > 0 else 'inside'} the line"
+    sheets.start_page("Masks to cut")
+    sheets.text(MARGIN_MM, MARGIN_MM + 9, f"Life size, {where}. Follow the heavy line with care; along the light one "
+                "cut as you like and leave the paper on.", size=10, colour=SOFT)
+    sheets.paragraph(MARGIN_MM, MARGIN_MM + 12.5, KNIFE, width_mm=sheets.width_mm - 2 * MARGIN_MM, size=9,
+                     colour=HONEY)
+
+
+def _draw_mask(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], cut: _Cut,
+               corner: tuple[float, float]) -> None:
+    left, top, right, bottom = cut.rough.bounds
+    middle = corner[0] + max(right - left, LABEL_WIDE_MM) / 2
+    shift = (middle - (left + right) / 2, corner[1] - top)
+
+    def put(shape: shapely.Geometry) -> shapely.Geometry:
+        return shapely.transform(shape, lambda points: points + shift)
+
+    sheets.shape(put(cut.rough), width_pt=0.4, colour=RULE, dashes=(1.5, 2.5))
+    _draw_stamp(sheets, cut.stamp, pictures, shift)
+    sheets.shape(put(cut.edge), width_pt=0.35, colour=SOFT)
+    sheets.shape(put(cut.careful), width_pt=1.5, colour=INK)
+    unit = work.card.unit
+    words = f"{say_length(cut.mask.careful_mm, unit)} with care of {say_length(cut.mask.full_mm, unit)}"
+    sheets.text(middle, bottom + shift[1] + 3.8, cut.label, size=9, style="SemiBold", centred=True)
+    sheets.text(middle, bottom + shift[1] + 7.4, words, size=8, colour=SOFT, centred=True)
+
+
+def _draw_stamp(sheets: Sheets, stamp: Stamp, pictures: Mapping[str, bytes], shift: tuple[float, float]) -> None:
+    """Draw the stamp's own picture, faint, so that the maker sees which way up the mask is."""
+    from PIL import Image
+
+    with Image.open(io.BytesIO(pictures[stamp.picture])) as picture:
+        ink = picture.convert("RGBA").getchannel("A").point(lambda value: 255 - value * 3 // 10)
+        buffer = io.BytesIO()
+        ink.save(buffer, "PNG")
+    buffer.seek(0)
+    width, height = stamp.width_mm, stamp.height_mm
+    sheets.canvas.drawImage(ImageReader(buffer), (shift[0] - width / 2) * mm,
+                            (sheets.height_mm - shift[1] - height / 2) * mm, width * mm, height * mm)
+
+
+def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tuple[str, int, str]]) -> None:
+    card = work.card
+    sheets.start_page("Build sheet")
+    facts = (f"{len(plan.presses)} presses · {len(plan.masks)} masks to cut · "
+             f"{say_length(plan.careful_mm, card.unit)} of careful cutting · masks laid {plan.placements} times")
+    sheets.text(MARGIN_MM, MARGIN_MM + 9, facts, size=10.5, colour=SOFT)
+    y = MARGIN_MM + 14
+    wide = sheets.width_mm - 2 * MARGIN_MM
+    before = []
+    if plan.masks:
+        before.append(f"Cut the masks of the mask pages from low-tack masking paper. {KNIFE}")
+    before.append("Stamping runs from front to back: what is stamped first stands in front.")
+    for words in before:
+        y += sheets.paragraph(MARGIN_MM, y, words, width_mm=wide, size=9.5, colour=HONEY if "knife" in words else SOFT) + 1
+    shown = -1
+    for number, (kind, press, words) in enumerate(steps, 1):
+        if y > sheets.height_mm - FOOT_MM - 12:
+            sheets.start_page("Build sheet, continued")
+            y = MARGIN_MM + 9
+        if press != shown:
+            shown = press
+            y += 4
+            sheets.line([(MARGIN_MM, y - 1), (sheets.width_mm - MARGIN_MM, y - 1)], colour=RULE, width_pt=0.5)
+            y += 4
+            sheets.text(MARGIN_MM, y, f"Press {press + 1}", size=11.5, style="Bold")
+            y += 2.5
+        sheets.line([(MARGIN_MM, y + 0.8), (MARGIN_MM + 3.4, y + 0.8), (MARGIN_MM + 3.4, y + 4.2), (MARGIN_MM, y + 4.2)],
+                    closed=True, width_pt=0.7, colour=SOFT)
+        sheets.text(MARGIN_MM + 6, y + 4, f"{number}", size=10.5, style="SemiBold")
+        y += max(6.0, sheets.paragraph(MARGIN_MM + 13, y, words, width_mm=wide - 13,
+                                       colour=SOFT if kind == "check" else INK) + 1)
