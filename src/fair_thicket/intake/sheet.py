@@ -87,7 +87,8 @@ def scan_sheet(pixels: NDArray[np.uint8], *, dpi: float | None = None, stated_dp
     if not images:
         raise PictureError(f"{name} shows no stamped image; is the sheet the right way up on the glass?")
     return Sheet(round(resolution, 2), round(place.width_mm, 3), round(place.height_mm, 3), round(place.skew_deg, 3),
-                 place.skew_from, tuple(images))
+                 place.skew_from, tuple(images), grey.shape[1] / working * MM_PER_INCH,
+                 (place.origin[0] / working * MM_PER_INCH, place.origin[1] / working * MM_PER_INCH))
 
 
 def _grey_of(pixels: NDArray[np.uint8]) -> Grey:

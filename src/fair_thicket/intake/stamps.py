@@ -1,5 +1,6 @@
 """Images of a sheet become stamps of the stash."""
 
+import hashlib
 from collections.abc import Sequence
 
 from fair_thicket.model.card import Work
@@ -20,7 +21,8 @@ def keep_images(work: Work, images: Sequence[SheetImage], *, names: Sequence[str
     Returns
     -------
     (Work, dict)
-        The work with its stash grown, and the new pictures by name.
+        The work with its stash grown, and the new pictures by name. A name holds a digest of the picture, so that one
+        name never stands for two pictures, whatever is undone in between.
     """
     taken = {stamp.id for stamp in work.stash.stamps}
     stamps, pictures = list(work.stash.stamps), {}
@@ -28,7 +30,7 @@ def keep_images(work: Work, images: Sequence[SheetImage], *, names: Sequence[str
         name = names[index] if names is not None else image.name
         key = new_key(name, taken)
         taken.add(key)
-        picture = f"images/{key}.png"
+        picture = f"images/{key}-{hashlib.sha256(image.picture).hexdigest()[:10]}.png"
         stamps.append(Stamp(key, name, round(image.width_mm, 4), round(image.height_mm, 4), image.outline, picture,
                             image.pockets))
         pictures[picture] = image.picture

@@ -119,6 +119,10 @@ class Sheet(msgspec.Struct, frozen=True):
         How far the page lay turned clockwise in the scan.
     skew_from : str
         What the skew was read from: ``edges``, ``lines`` of the images, or ``none``.
+    scan_width_mm : float
+        Width of the whole scan.
+    origin_mm : (float, float)
+        The page's top left corner in the scan.
     """
 
     dpi: float
@@ -127,3 +131,5 @@ class Sheet(msgspec.Struct, frozen=True):
     skew_deg: float
     skew_from: str
     images: tuple[SheetImage, ...]
+    scan_width_mm: float
+    origin_mm: tuple[float, float]

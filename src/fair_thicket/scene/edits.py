@@ -8,7 +8,9 @@ from fair_thicket.model.card import Card, Impression, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
 from fair_thicket.model.stash import Stamp, Stash
+from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judging import place_pieces
+from fair_thicket.shape.outline import footprint
 
 MOST_PIECES = 500
 
@@ -67,14 +69,35 @@ def reorder(work: Work, key: str, index: int) -> Work:
     return _with_pieces(work, (*others[:index], piece, *others[index:]))
 
 
-def step_order(work: Work, keys: Collection[str], step: int) -> Work:
-    """Bring pieces one place forward (+1) or back (-1); pieces moved together keep their order."""
+def set_order(work: Work, order: Sequence[str]) -> Work:
+    """Put all pieces into an order of ids, from the back to the front.
+
+    Raises
+    ------
+    ValueError
+        When the ids are not exactly the card's.
+    """
+    pieces = {piece.id: piece for piece in work.card.pieces}
+    if len(order) != len(pieces) or set(order) != pieces.keys():
+        raise ValueError("an order must name every piece exactly once")
+    return _with_pieces(work, tuple(pieces[key] for key in order))
+
+
+def step_past_overlap(work: Work, keys: Collection[str], step: int) -> Work:
+    """Bring pieces past the next piece that they overlap, forward (+1) or back (-1).
+
+    Pieces that overlap nothing in that direction stay: their place in the order shows nowhere.
+    """
     order = list(work.card.pieces)
-    indices = [index for index, piece in enumerate(order) if piece.id in keys]
-    for index in reversed(indices) if step > 0 else indices:
-        other = index + step
-        if 0 <= other < len(order) and order[other].id not in keys:
-            order[index], order[other] = order[other], order[index]
+    areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in order}
+    chosen = [piece for piece in order if piece.id in keys]
+    for piece in reversed(chosen) if step > 0 else chosen:
+        at = order.index(piece)
+        ahead = range(at + 1, len(order)) if step > 0 else range(at - 1, -1, -1)
+        target = next((k for k in ahead if order[k].id not in keys and areas[order[k].id].intersection(
+            areas[piece.id]).area > OVERLAP_MM2), None)
+        if target is not None:
+            order.insert(target, order.pop(at))
     return _with_pieces(work, tuple(order))
 
 

@@ -1,0 +1,1 @@
+"""The desk: the only room that knows Qt. It holds views of the card; every figure comes from the engines."""

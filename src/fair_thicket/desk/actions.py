@@ -1,0 +1,69 @@
+"""Everything that can be asked of the desk, in one list that feeds menus, shortcuts, help and tests."""
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QMenu, QWidget
+
+
+class Record(NamedTuple):
+    """One action.
+
+    Attributes
+    ----------
+    key : str
+        Its name in tests and settings.
+    menu : str
+        Menu it stands in.
+    words : str
+    shortcut : str
+        Portable text of the keys; empty for none.
+    call : callable
+    is_enabled : callable
+        Whether it can be asked now.
+    """
+
+    key: str
+    menu: str
+    words: str
+    shortcut: str
+    call: Callable[[], object]
+    is_enabled: Callable[[], bool] = lambda: True
+
+
+class Actions:
+    """The actions of a window.
+
+    Attributes
+    ----------
+    records : list of Record
+    by_key : dict of str to QAction
+    """
+
+    def __init__(self, owner: QWidget, records: list[Record]) -> None:
+        self.records = records
+        self.by_key: dict[str, QAction] = {}
+        for record in records:
+            action = QAction(record.words, owner)
+            if record.shortcut:
+                action.setShortcut(QKeySequence(record.shortcut))
+            action.triggered.connect(lambda _=False, record=record: record.call())
+            owner.addAction(action)
+            self.by_key[record.key] = action
+
+    def refresh(self) -> None:
+        """Enable what can be asked now."""
+        for record in self.records:
+            self.by_key[record.key].setEnabled(record.is_enabled())
+
+    def fill(self, menu: QMenu, name: str) -> None:
+        """Put the actions of a menu into it; a record without words is a line between groups."""
+        for record in self.records:
+            if record.menu == name:
+                menu.addAction(self.by_key[record.key])
+
+    def list_keys(self) -> list[tuple[str, str]]:
+        """List words and keys of every action that has keys, for help."""
+        return [(record.words, self.by_key[record.key].shortcut().toString(QKeySequence.SequenceFormat.NativeText))
+                for record in self.records if record.shortcut]

@@ -1,0 +1,96 @@
+"""Work that leaves the interface thread: pure functions out, stamped results back, stale ones dropped."""
+
+import logging
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from fair_thicket.model.errors import ThicketError
+
+_log = logging.getLogger(__name__)
+
+
+class Errand(QObject):
+    """One line of work; a new request makes the one before it stale.
+
+    Attributes
+    ----------
+    done : Signal(object)
+        Result of the newest request.
+    failed : Signal(str)
+        Why the newest request could not be done, as a sentence.
+    busyChanged : Signal(bool)
+    """
+
+    done = Signal(object)
+    failed = Signal(str)
+    busyChanged = Signal(bool)
+    _came = Signal(int, object, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="errand")
+        self._number = 0
+        self._running = False
+        self._waiting: tuple[int, Callable[[], Any]] | None = None
+        self._came.connect(self._take)
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether the newest request is still out."""
+        return self._running or self._waiting is not None
+
+    def ask(self, function: Callable[[], Any]) -> None:
+        """Run a pure function elsewhere; only the newest request's result is delivered."""
+        self._number += 1
+        self._waiting = (self._number, function)
+        if not self._running:
+            self._start()
+            self.busyChanged.emit(True)
+
+    def cancel(self) -> None:
+        """Drop whatever is out or waiting; nothing is delivered for it."""
+        self._number += 1
+        self._waiting = None
+        if self.is_busy:
+            self.busyChanged.emit(False)
+
+    def close(self) -> None:
+        """End for good; waits for the function that is running."""
+        self.cancel()
+        self._pool.shutdown(wait=True, cancel_futures=True)
+
+    def _start(self) -> None:
+        if self._waiting is None:
+            return
+        number, function = self._waiting
+        self._waiting = None
+        self._running = True
+        self._pool.submit(self._run, number, function)
+
+    def _run(self, number: int, function: Callable[[], Any]) -> None:
+        try:
+            result, problem = function(), None
+        except ThicketError as error:
+            result, problem = None, str(error)
+        except Exception as error:  # a bug in another thread must reach the crash report, not vanish with the thread
+            _log.exception("an errand failed")
+            result, problem = None, f"This could not be worked out because of a fault in the program ({error!r})."
+        try:
+            self._came.emit(number, result, problem)
+        except RuntimeError:
+            return  # the desk was closed meanwhile
+
+    def _take(self, number: int, result: object, problem: object) -> None:
+        self._running = False
+        if self._waiting is not None:
+            self._start()
+            return
+        if number == self._number:
+            if problem is None:
+                self.done.emit(result)
+            else:
+                self.failed.emit(str(problem))
+        self.busyChanged.emit(False)

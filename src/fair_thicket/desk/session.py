@@ -1,0 +1,268 @@
+"""The session: holds the card, steps it forward by edits, and asks the engines about it."""
+
+from collections.abc import Callable, Collection
+from pathlib import Path
+from typing import NamedTuple
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from fair_thicket import masks
+from fair_thicket.advice import advise
+from fair_thicket.desk.errands import Errand
+from fair_thicket.files.card_file import open_card, pack_card, save_card
+from fair_thicket.files.recovery import Autosave, Recovered, drop_recovered
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.finding import Finding
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.scene import Sight, see
+
+THINK_DELAY_MS = 60
+AUTOSAVE_DELAY_MS = 4000
+
+
+class Outcome(NamedTuple):
+    """What the engines say of one work."""
+
+    work: Work
+    plan: MaskPlan
+    rehearsal: masks.Rehearsal
+    findings: list[Finding]
+    sights: dict[str, Sight]
+
+
+def think(work: Work, pictures: dict[str, bytes], earlier: MaskPlan | None = None) -> Outcome:
+    """Ask every engine. A plan of the same scene is taken over when only the rim changed."""
+    plan = earlier if earlier is not None else masks.plan(work)
+    rehearsal = masks.rehearse(work, pictures, plan)
+    sights = {sight.id: sight for sight in see(work)}
+    return Outcome(work, plan, rehearsal, advise(work, plan, rehearsal), sights)
+
+
+class _Step(QUndoCommand):
+    """One edit: the works before and after it. Drags and nudges of the same pieces merge by their key."""
+
+    def __init__(self, session: "Session", words: str, after: Work, merge_key: str) -> None:
+        super().__init__(words)
+        self._session, self._before, self._after, self._key = session, session.work, after, merge_key
+
+    def id(self) -> int:
+        return (hash(self._key) & 0x3FFFFFFF) if self._key else -1
+
+    def mergeWith(self, other: QUndoCommand) -> bool:
+        if not isinstance(other, _Step) or other._key != self._key:
+            return False
+        self._after = other._after
+        return True
+
+    def undo(self) -> None:
+        self._session._assign(self._before)
+
+    def redo(self) -> None:
+        self._session._assign(self._after)
+
+
+class Session(QObject):
+    """Holds the card.
+
+    Attributes
+    ----------
+    work : Work
+        The card and its stash as they are now.
+    pictures : dict
+        Pictures of stamps by name; only grows, so that undo never misses one.
+    selection : frozenset of str
+        Ids of the chosen pieces.
+    outcome : Outcome or None
+        What the engines last said; `outcome.work is work` when it is fresh.
+    cardChanged, selectionChanged, outcomeChanged, fileChanged : Signal()
+    said : Signal(str)
+        A sentence for the maker.
+    shown : Signal(object)
+        A finding to be shown on the bench, or None.
+    """
+
+    cardChanged = Signal()
+    selectionChanged = Signal()
+    outcomeChanged = Signal()
+    fileChanged = Signal()
+    said = Signal(str)
+    shown = Signal(object)
+
+    def __init__(self, autosave: Autosave | None = None, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.work = Work()
+        self.pictures: dict[str, bytes] = {}
+        self.selection: frozenset[str] = frozenset()
+        self.outcome: Outcome | None = None
+        self.path: Path | None = None
+        self.names: dict[str, str] = {}
+        self.undo_stack = QUndoStack(self)
+        self.undo_stack.cleanChanged.connect(lambda _: self.fileChanged.emit())
+        self._autosave = autosave
+        self._thinker = Errand(self)
+        self._thinker.done.connect(self._take_outcome)
+        self._thinker.failed.connect(self.said)
+        self._keeper = Errand(self)
+        self._keeper.failed.connect(self.said)
+        self._think_soon = _timer(self, THINK_DELAY_MS, self._ask_engines)
+        self._keep_soon = _timer(self, AUTOSAVE_DELAY_MS, self.keep)
+
+    # -- edits ---------------------------------------------------------------------------------------------------
+
+    def edit(self, words: str, change: Callable[[Work], Work], *, merge_key: str = "") -> bool:
+        """Change the card by a pure function; what paper cannot do is said and changes nothing.
+
+        Parameters
+        ----------
+        words : str
+            For the undo menu, such as “move snail”.
+        change : callable
+            From the work to the next; raises ThicketError to refuse.
+        merge_key : str
+            Consecutive edits with one key are one step of undo.
+        """
+        try:
+            after = change(self.work)
+        except ThicketError as problem:
+            self.said.emit(str(problem))
+            return False
+        if after == self.work:
+            return False
+        self.undo_stack.push(_Step(self, words, after, merge_key))
+        return True
+
+    def _assign(self, work: Work) -> None:
+        self.work = work
+        self.names = name_pieces(work)
+        kept = self.selection & self.names.keys()
+        self.cardChanged.emit()
+        if kept != self.selection:
+            self.select(kept)
+        self._think_soon.start()
+        self._keep_soon.start()
+
+    def select(self, keys: Collection[str]) -> None:
+        """Choose pieces."""
+        chosen = frozenset(keys)
+        if chosen != self.selection:
+            self.selection = chosen
+            self.selectionChanged.emit()
+
+    @property
+    def is_dirty(self) -> bool:
+        """Whether the card differs from its file."""
+        return not self.undo_stack.isClean()
+
+    # -- engines -------------------------------------------------------------------------------------------------
+
+    @property
+    def is_thinking(self) -> bool:
+        """Whether the engines have not yet spoken about the present card."""
+        return self._think_soon.isActive() or self._thinker.is_busy
+
+    def _ask_engines(self) -> None:
+        work, pictures = self.work, dict(self.pictures)
+        earlier = None
+        if self.outcome is not None and self.outcome.work.card.pieces == work.card.pieces and (
+                self.outcome.work.stash == work.stash):
+            earlier = self.outcome.plan
+        self._thinker.ask(lambda: think(work, pictures, earlier))
+
+    def _take_outcome(self, outcome: Outcome) -> None:
+        if outcome.work is self.work:
+            self.outcome = outcome
+            self.outcomeChanged.emit()
+
+    # -- files ---------------------------------------------------------------------------------------------------
+
+    def start(self, work: Work, pictures: dict[str, bytes], path: Path | None = None) -> None:
+        """Take up another card; the one before is given up."""
+        if self._autosave is not None:
+            self._keep_soon.stop()
+            self._autosave.drop()
+        self.undo_stack.clear()
+        self.pictures = dict(pictures)
+        self.path = path
+        self.outcome = None
+        self.selection = frozenset()
+        self._assign(work)
+        self._keep_soon.stop()
+        self.selectionChanged.emit()
+        self.outcomeChanged.emit()
+        self.fileChanged.emit()
+
+    def open(self, path: Path) -> bool:
+        """Open a card; when it cannot be opened the reason is said and the present card stays."""
+        try:
+            work, pictures = open_card(path)
+        except ThicketError as problem:
+            self.said.emit(str(problem))
+            return False
+        self.start(work, pictures, path)
+        return True
+
+    def save(self, path: Path) -> bool:
+        """Save the card; when it cannot be saved the reason is said and the old file stays."""
+        try:
+            save_card(path, self.work, self.pictures)
+        except ThicketError as problem:
+            self.said.emit(str(problem))
+            return False
+        self.path = path
+        self.undo_stack.setClean()
+        self._keep_soon.stop()
+        if self._autosave is not None:
+            self._autosave.drop()
+        self.fileChanged.emit()
+        self.said.emit(f"Saved as {path.name}.")
+        return True
+
+    def recover(self, recovered: Recovered) -> bool:
+        """Take up the work of a program that was killed; it counts as not saved."""
+        try:
+            work, pictures = open_card(recovered.autosave)
+        except ThicketError as problem:
+            self.said.emit(str(problem))
+            return False
+        self.start(work, pictures, Path(recovered.path) if recovered.path else None)
+        self.undo_stack.resetClean()
+        self.fileChanged.emit()
+        self.keep(wait=True)
+        drop_recovered(recovered)
+        return True
+
+    def keep(self, *, wait: bool = False) -> None:
+        """Autosave now, away from the interface thread unless asked to wait."""
+        if self._autosave is None or not self.is_dirty:
+            return
+        autosave, work, pictures, path = self._autosave, self.work, dict(self.pictures), str(self.path or "")
+
+        def write() -> None:
+            autosave.keep_packed(pack_card(work, pictures), work.card.title, path)
+
+        if wait:
+            try:
+                write()
+            except ThicketError as problem:
+                self.said.emit(str(problem))
+        else:
+            self._keeper.ask(write)
+
+    def close(self) -> None:
+        """End the session: threads stop, the autosave of a card that was given up or saved is dropped."""
+        self._think_soon.stop()
+        self._keep_soon.stop()
+        self._thinker.close()
+        self._keeper.close()
+        if self._autosave is not None:
+            self._autosave.drop()
+
+
+def _timer(parent: QObject, delay_ms: int, call: Callable[[], None]) -> QTimer:
+    timer = QTimer(parent)
+    timer.setSingleShot(True)
+    timer.setInterval(delay_ms)
+    timer.timeout.connect(call)
+    return timer

@@ -1,0 +1,1 @@
+"""One station for each part of the work, in the order of the work."""

@@ -1,0 +1,204 @@
+"""Rehearsal: the plan performed step by step on simulated paper, and held against the scene as composed."""
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QHideEvent
+from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.session import Outcome, Session
+from fair_thicket.desk.widgets.panel_view import PanelView
+from fair_thicket.desk.widgets.parts import Choices, Column, button, card_frame, label
+from fair_thicket.masks.timetable import lying_during
+from fair_thicket.model.tolerance import OUTLINE_MM
+from fair_thicket.shape.outline import footprint, to_rings
+
+PLAY_MS = 900
+LOOKS = ("as rehearsed", "as composed")
+
+
+class RehearsalStation(QWidget):
+    """Plays the presses.
+
+    Attributes
+    ----------
+    slider : QSlider
+        0 is bare paper; an odd place shows the masks laid for a press, the next one what it printed.
+    """
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._composed = False
+        self.view = PanelView("The rehearsed panel")
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Step of the rehearsal")
+        self.slider.setPageStep(2)
+        self.slider.valueChanged.connect(self._show_step)
+        self._clock = QTimer(self)
+        self._clock.setInterval(PLAY_MS)
+        self._clock.timeout.connect(self._play_on)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left(), 1)
+        row.addWidget(self._right())
+        session.outcomeChanged.connect(self.refresh)
+        self.refresh()
+
+    def _left(self) -> QWidget:
+        pane = QWidget()
+        pane.setObjectName("mistPane")
+        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(16, 10, 16, 14)
+        head = QHBoxLayout()
+        head.addWidget(label("Rehearsal", "heading"))
+        self._facts = label("", "soft")
+        head.addWidget(self._facts)
+        head.addStretch(1)
+        self._look = Choices(LOOKS, self._set_look)
+        self._look.show_choice(0)
+        head.addWidget(self._look)
+        box.addLayout(head)
+        box.addWidget(self.view, 1)
+        self._words = label("", "subheading")
+        self._words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        box.addWidget(self._words)
+        row = QHBoxLayout()
+        self.play_button = button("Play", self._toggle, "primary", tip="Perform the presses one after the other")
+        row.addWidget(self.play_button)
+        row.addWidget(self.slider, 1)
+        box.addLayout(row)
+        return pane
+
+    def _right(self) -> QWidget:
+        pane = QWidget()
+        pane.setObjectName("paperPane")
+        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        pane.setFixedWidth(292)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(14, 12, 8, 12)
+        box.addWidget(label("Held against the scene", "subheading"))
+        self._verdict = label("", wrap=True)
+        box.addWidget(self._verdict)
+        self._list = Column(spacing=8, margin=0)
+        self._list.box.setContentsMargins(0, 4, 6, 4)
+        box.addWidget(self._list, 2)
+        box.addWidget(label("What is done here", "subheading"))
+        self._steps = Column(spacing=5, margin=0)
+        box.addWidget(self._steps, 3)
+        return pane
+
+    def _set_look(self, index: int) -> None:
+        self._composed = index == 1
+        self._show_step()
+
+    # -- playing -------------------------------------------------------------------------------------------------
+
+    def play(self) -> None:
+        """Perform the rehearsal from bare paper."""
+        self._set_look(0)
+        self._look.show_choice(0)
+        self.slider.setValue(0)
+        self._clock.start()
+        self.play_button.setText("Pause")
+
+    def _toggle(self) -> None:
+        if self._clock.isActive():
+            self._stop()
+        elif self.slider.value() >= self.slider.maximum():
+            self.play()
+        else:
+            self._clock.start()
+            self.play_button.setText("Pause")
+
+    def _stop(self) -> None:
+        self._clock.stop()
+        self.play_button.setText("Play")
+
+    def _play_on(self) -> None:
+        if self.slider.value() >= self.slider.maximum():
+            self._stop()
+        else:
+            self.slider.setValue(self.slider.value() + 1)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._stop()
+        super().hideEvent(event)
+
+    # -- showing -------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the newest rehearsal, at its end."""
+        outcome = self._session.outcome
+        self._list.clear()
+        presses = len(outcome.plan.presses) if outcome else 0
+        self.slider.blockSignals(True)
+        at_end = self.slider.value() >= self.slider.maximum()
+        self.slider.setRange(0, 2 * presses)
+        if at_end and not self._clock.isActive():
+            self.slider.setValue(2 * presses)
+        self.slider.blockSignals(False)
+        for control in (self.slider, self.play_button):
+            control.setEnabled(presses > 0)
+        if outcome is None or not presses:
+            self._facts.setText("")
+            self._verdict.setText("Put images on the card at the Scene station; the rehearsal follows by itself.")
+        else:
+            self._show_verdict(outcome)
+        self._show_step()
+
+    def _show_verdict(self, outcome: Outcome) -> None:
+        differences = outcome.rehearsal.differences
+        self._facts.setText(f"{len(outcome.plan.presses)} presses on simulated paper at 300 dpi")
+        if not differences:
+            self._verdict.setText("The last press equals the composed scene: no line too many, none missing.")
+        else:
+            self._verdict.setText(f"{len(differences)} difference{'s' * (len(differences) > 1)} from the composed scene, "
+                                  "ringed on the panel.")
+        names = self._session.names
+        for one in differences:
+            frame, box = card_frame()
+            what = "Ghost line" if one.kind == "ghost" else "White halo"
+            head = label(f"{what} {one.width_mm:.1f} mm wide", wrap=True)
+            head.setStyleSheet("font-weight: 700;")
+            box.addWidget(head)
+            side = "over" if one.kind == "ghost" else "stops short of"
+            box.addWidget(label(f"{names.get(one.back, one.back)} {side} {names.get(one.front, one.front)}, "
+                                f"{one.length_mm:.1f} mm of line", "soft", wrap=True))
+            self._list.box.addWidget(frame)
+
+    def _show_step(self) -> None:
+        outcome = self._session.outcome
+        self._steps.clear()
+        if outcome is None or not outcome.plan.presses:
+            self.view.show_paper(None, self._session.work.card.panel, empty="Nothing to rehearse yet.")
+            self._words.setText("")
+            return
+        step = self.slider.value()
+        press = (step - 1) // 2
+        plan, work = outcome.plan, outcome.work
+        if self._composed:
+            self.view.show_paper(outcome.rehearsal.scene, work.card.panel)
+            self.view.show_layers()
+            self._words.setText("The scene as composed")
+            return
+        laid = step % 2 == 1
+        self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
+        areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces}
+        rings = [ring for lying in (lying_during(plan, press) if step and press < len(plan.presses) else ())
+                 for ring in to_rings(areas[lying.impression].buffer(work.card.mask_rim_mm).simplify(OUTLINE_MM))]
+        last = step == self.slider.maximum()
+        marks = [(ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
+                 for one in outcome.rehearsal.differences for ring in one.places] if last else []
+        self.view.show_layers(masks=[] if last else rings, marks=marks)
+        self._words.setText(self._tell(step, press, last=last))
+        for number, told in enumerate((one for one in outcome.rehearsal.steps if step and one.press == press), 1):
+            self._steps.box.addWidget(label(f"{number}.  {told.words}", wrap=True))
+
+    def _tell(self, step: int, press: int, *, last: bool) -> str:
+        if step == 0:
+            return "Bare paper"
+        if last:
+            return f"Press {press + 1} made, masks off"
+        return f"Masks laid for press {press + 1}" if step % 2 else f"Press {press + 1} made"

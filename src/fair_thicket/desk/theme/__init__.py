@@ -1,0 +1,144 @@
+"""Colours, typeface and small painted marks of the desk. Every text colour keeps 4.5:1 on its ground."""
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPen, QPixmap
+
+from fair_thicket.fonts import STYLES, font_file
+from fair_thicket.model.finding import Weight
+
+PINE = QColor("#1f3a30")
+FERN = QColor("#3c6e47")
+MOSS = QColor("#7c9a62")
+PAPER = QColor("#fffdf6")
+SAND = QColor("#efe8d8")
+BARK = QColor("#e3dac5")
+MIST = QColor("#dbe4de")
+INK = QColor("#26302b")
+SOFT_INK = QColor("#55645b")
+HONEY = QColor("#d6921e")
+HONEY_TEXT = QColor("#8a5300")
+HONEY_WASH = QColor("#f6e3b8")
+BERRY = QColor("#a92c48")
+LINE = QColor("#cfc6b0")
+
+FAMILY = "Fernbank Sans"
+BAR_TINTS = ("#3f6f4a", "#8a6a3b", "#5d6f8c", "#7d5a78", "#5f7d3c", "#9a5a44", "#4b7a78", "#6d6552")
+"""Grounds of the thicket's bars, all dark enough for white words; a stamp keeps its tint."""
+
+WEIGHT_COLOURS = {Weight.TROUBLE: BERRY, Weight.CAUTION: HONEY, Weight.NOTE: QColor("#6f8fa6"), Weight.GOOD: FERN}
+WEIGHT_WORDS = {Weight.TROUBLE: "trouble", Weight.CAUTION: "caution", Weight.NOTE: "note", Weight.GOOD: "good"}
+
+
+def load_fonts() -> None:
+    """Make the shipped typeface known to Qt."""
+    for style in STYLES:
+        QFontDatabase.addApplicationFont(str(font_file(style)))
+
+
+def font(size_px: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """Return the desk's typeface at a size in pixels."""
+    made = QFont(FAMILY)
+    made.setPixelSize(size_px)
+    made.setWeight(weight)
+    return made
+
+
+def leaf_path(tip: QPointF, base: QPointF, fullness: float = 0.32) -> QPainterPath:
+    """Draw a leaf from its base to its tip: the program's own mark."""
+    along = tip - base
+    across = QPointF(-along.y(), along.x()) * fullness
+    path = QPainterPath(base)
+    path.cubicTo(base + along * 0.2 + across, base + along * 0.7 + across, tip)
+    path.cubicTo(base + along * 0.75 - across * 0.7, base + along * 0.25 - across, base)
+    return path
+
+
+def program_icon(size: int = 64) -> QIcon:
+    """The window's icon: two fern leaves, one before the other."""
+    picture = QPixmap(size, size)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(PINE, size / 24))
+    painter.setBrush(QColor("#9fbf86"))
+    painter.drawPath(leaf_path(QPointF(size * 0.88, size * 0.22), QPointF(size * 0.28, size * 0.9)))
+    painter.setBrush(FERN)
+    painter.drawPath(leaf_path(QPointF(size * 0.3, size * 0.08), QPointF(size * 0.5, size * 0.92)))
+    painter.end()
+    return QIcon(picture)
+
+
+def draw_pill(painter: QPainter, centre: QPointF, words: str, *, ground: QColor, ink: QColor) -> QRectF:
+    """Draw words on a rounded ground, centred; return the pill's box."""
+    painter.setFont(font(12, QFont.Weight.DemiBold))
+    width = painter.fontMetrics().horizontalAdvance(words) + 16
+    box = QRectF(centre.x() - width / 2, centre.y() - 10, width, 20)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(ground)
+    painter.drawRoundedRect(box, 10, 10)
+    painter.setPen(ink)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+    return box
+
+
+STYLE = f"""
+* {{ font-family: "{FAMILY}"; font-size: 13px; color: {INK.name()}; }}
+QMainWindow, QDialog, QMessageBox {{ background: {PAPER.name()}; }}
+QToolTip {{ background: {PAPER.name()}; color: {INK.name()}; border: 1px solid {LINE.name()}; padding: 4px; }}
+#topBar {{ background: {PINE.name()}; }}
+#topBar QLabel {{ color: #e6eee4; }}
+#topBar #cardTitle {{ color: white; font-size: 17px; font-weight: 700; }}
+#topBar QToolButton {{ color: #f2f6ef; background: transparent; border: none; border-radius: 6px; padding: 6px 10px; }}
+#topBar QToolButton:hover, #topBar QToolButton:focus {{ background: #31523f; }}
+#topBar QToolButton:disabled {{ color: #93a79a; }}
+#topBar QToolButton::menu-indicator {{ image: none; width: 0; }}
+#topBar #unitSwitch {{ background: #31523f; border-radius: 13px; padding: 5px 14px; }}
+#topBar #rehearseButton {{ background: {HONEY.name()}; color: #1d1608; font-weight: 700; border-radius: 14px;
+    padding: 6px 18px; }}
+#topBar #rehearseButton:hover, #topBar #rehearseButton:focus {{ background: #e8a93c; }}
+#pathBar {{ background: {BARK.name()}; }}
+#bench, #mistPane {{ background: {MIST.name()}; }}
+#sandPane {{ background: {SAND.name()}; }}
+#paperPane {{ background: {PAPER.name()}; }}
+#heading {{ font-size: 18px; font-weight: 700; color: {PINE.name()}; }}
+#subheading {{ font-size: 14px; font-weight: 700; color: {PINE.name()}; }}
+#soft {{ color: {SOFT_INK.name()}; font-size: 12px; }}
+#card {{ background: white; border: 1px solid {LINE.name()}; border-radius: 8px; }}
+QPushButton {{ background: white; border: 1px solid #a9b6a6; border-radius: 14px; padding: 6px 14px; }}
+QPushButton:hover {{ background: #f1f5ec; }}
+QPushButton:focus {{ border: 2px solid {FERN.name()}; padding: 5px 13px; }}
+QPushButton:disabled {{ color: #75806f; background: #efece2; border-color: {LINE.name()}; }}
+QPushButton#primary {{ background: {PINE.name()}; color: white; border-color: {PINE.name()}; font-weight: 600; }}
+QPushButton#primary:hover {{ background: {FERN.name()}; }}
+QPushButton#primary:focus {{ border: 2px solid {HONEY.name()}; }}
+QPushButton#primary:disabled {{ background: #71877b; color: white; border-color: #71877b; }}
+QPushButton#link {{ background: transparent; border: none; color: {FERN.name()}; padding: 4px 6px; font-weight: 600; }}
+QPushButton#link:hover, QPushButton#link:focus {{ text-decoration: underline; color: {PINE.name()}; }}
+QPushButton#choice {{ background: #f3f6ef; border-radius: 13px; padding: 5px 12px; }}
+QPushButton#choice:checked {{ background: {PINE.name()}; color: white; border-color: {PINE.name()}; }}
+QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox {{ background: white; border: 1px solid #b9b39f; border-radius: 6px;
+    padding: 4px 8px; min-height: 18px; selection-background-color: {FERN.name()}; }}
+QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{ border: 2px solid {FERN.name()}; padding: 3px 7px; }}
+QComboBox::drop-down {{ border: none; width: 18px; }}
+QComboBox QAbstractItemView {{ background: white; selection-background-color: {FERN.name()}; selection-color: white; }}
+QScrollArea {{ border: none; background: transparent; }}
+QScrollArea > QWidget > QWidget {{ background: transparent; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: #b9b09a; border-radius: 4px; min-height: 28px; margin: 1px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+QScrollBar:horizontal {{ background: transparent; height: 10px; }}
+QScrollBar::handle:horizontal {{ background: #b9b09a; border-radius: 4px; min-width: 28px; margin: 1px; }}
+QMenu {{ background: {PAPER.name()}; border: 1px solid {LINE.name()}; padding: 4px; }}
+QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 4px; }}
+QMenu::item:selected {{ background: {FERN.name()}; color: white; }}
+QMenu::item:disabled {{ color: #7f867b; }}
+QMenu::separator {{ height: 1px; background: {LINE.name()}; margin: 4px 8px; }}
+QSlider::groove:horizontal {{ height: 8px; background: {BARK.name()}; border-radius: 4px; }}
+QSlider::sub-page:horizontal {{ background: {FERN.name()}; border-radius: 4px; }}
+QSlider::handle:horizontal {{ background: {PINE.name()}; width: 20px; margin: -6px 0; border-radius: 10px; }}
+QSlider::handle:horizontal:focus {{ background: {HONEY.name()}; }}
+QCheckBox {{ spacing: 8px; }}
+QProgressBar {{ background: {BARK.name()}; border: none; border-radius: 4px; height: 8px; }}
+QProgressBar::chunk {{ background: {FERN.name()}; border-radius: 4px; }}
+#message {{ background: {PINE.name()}; color: white; border-radius: 10px; padding: 8px 16px; font-size: 13px; }}
+"""

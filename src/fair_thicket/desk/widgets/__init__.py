@@ -1,0 +1,1 @@
+"""What the stations are made of."""

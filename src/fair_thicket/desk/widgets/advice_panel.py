@@ -1,0 +1,97 @@
+"""Advice: the worst first, each with its measure, its reason, a remedy where one exists, and *show me*."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.widgets.parts import Column, Stripe, button, card_frame, label
+from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.scene import edits
+
+
+class AdvicePanel(QWidget):
+    """Shows the findings of a station.
+
+    Attributes
+    ----------
+    findings : list of Finding
+        As shown.
+    cards : list of QFrame
+        One a finding, in the same order.
+    """
+
+    def __init__(self, session: Session, station: str, heading: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._station = session, station
+        self.findings: list[Finding] = []
+        self.cards: list[QFrame] = []
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(4)
+        head = QHBoxLayout()
+        head.addWidget(label(heading, "subheading"))
+        self._state = label("", "soft")
+        head.addWidget(self._state, 0, Qt.AlignmentFlag.AlignRight)
+        box.addLayout(head)
+        self._column = Column(spacing=8, margin=0)
+        self._column.box.setContentsMargins(0, 2, 6, 2)
+        box.addWidget(self._column, 1)
+        session.outcomeChanged.connect(self.refresh)
+        session.cardChanged.connect(self._show_thinking)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the findings of the newest outcome."""
+        outcome = self._session.outcome
+        self._column.clear()
+        self.cards = []
+        self.findings = [] if outcome is None else [one for one in outcome.findings if one.station == self._station]
+        for finding in self.findings:
+            self.cards.append(self._make_card(finding))
+            self._column.box.addWidget(self.cards[-1])
+        if not self.findings:
+            words = "Working it out …" if outcome is None else "Nothing to say yet: put an image on the card."
+            self._column.box.addWidget(label(words, "soft", wrap=True))
+        self._show_state()
+
+    def _show_state(self) -> None:
+        open_ones = sum(one.weight >= Weight.CAUTION for one in self.findings)
+        self._state.setText(f"{open_ones} to settle" if open_ones else "settled" if self.findings else "")
+
+    def _show_thinking(self) -> None:
+        self._state.setText("checking …")
+
+    def _make_card(self, finding: Finding) -> QFrame:
+        frame, box = card_frame()
+        frame.setAccessibleName(f"{theme.WEIGHT_WORDS[finding.weight]}: {finding.title}. {finding.text}")
+        outer = QHBoxLayout()
+        outer.setSpacing(9)
+        outer.addWidget(Stripe(theme.WEIGHT_COLOURS[finding.weight]))
+        inner = QVBoxLayout()
+        inner.setSpacing(3)
+        outer.addLayout(inner, 1)
+        box.addLayout(outer)
+        title = label(finding.title, wrap=True)
+        title.setFont(theme.font(13, title.font().Weight.Bold))
+        title.setStyleSheet("font-weight: 700;")
+        inner.addWidget(title)
+        inner.addWidget(label(f"{theme.WEIGHT_WORDS[finding.weight]} · {finding.text}", "soft", wrap=True))
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        if finding.remedy is not None:
+            remedy = finding.remedy
+            row.addWidget(button(remedy.words, lambda: self._apply(remedy), "primary"))
+        if finding.places or finding.pieces:
+            row.addWidget(button("show me", lambda: self._show(finding), "link"))
+        row.addStretch(1)
+        if row.count() > 1:
+            inner.addLayout(row)
+        return frame
+
+    def _apply(self, remedy: Remedy) -> None:
+        self._session.edit(remedy.words[:1].lower() + remedy.words[1:], lambda work: edits.apply_remedy(work, remedy))
+
+    def _show(self, finding: Finding) -> None:
+        self._session.select(key for key in finding.pieces[:1] if key in self._session.names)
+        self._session.shown.emit(finding)

@@ -1,0 +1,131 @@
+"""Small parts that stations share: headings, buttons, choices, panes that scroll."""
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+
+def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
+    """Make a label with a style name of the theme."""
+    made = QLabel(words)
+    made.setObjectName(name)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setWordWrap(wrap)
+    if wrap:
+        made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+    return made
+
+
+def button(words: str, call: Callable[[], object], name: str = "", *, tip: str = "") -> QPushButton:
+    """Make a button; `name` is its style in the theme."""
+    made = QPushButton(words)
+    made.setObjectName(name)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
+    made.setToolTip(tip)
+    made.clicked.connect(lambda: call())
+    return made
+
+
+class Choices(QWidget):
+    """A row of buttons of which one is chosen.
+
+    Attributes
+    ----------
+    buttons : list of QPushButton
+    """
+
+    def __init__(self, words: Sequence[str], chosen: Callable[[int], object], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        self._group = QButtonGroup(self)
+        self.buttons: list[QPushButton] = []
+        for index, word in enumerate(words):
+            made = QPushButton(word)
+            made.setObjectName("choice")
+            made.setCheckable(True)
+            made.setCursor(Qt.CursorShape.PointingHandCursor)
+            self._group.addButton(made, index)
+            self.buttons.append(made)
+            row.addWidget(made)
+        self._group.idClicked.connect(lambda index: chosen(index))
+
+    def show_choice(self, index: int) -> None:
+        """Show which is chosen; below 0 none is."""
+        self._group.setExclusive(index >= 0)
+        for number, made in enumerate(self.buttons):
+            made.setChecked(number == index)
+        self._group.setExclusive(True)
+
+
+class Column(QScrollArea):
+    """A column of widgets that scrolls.
+
+    Attributes
+    ----------
+    box : QVBoxLayout
+        Where they go.
+    """
+
+    def __init__(self, *, spacing: int = 8, margin: int = 12, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        body = QWidget()
+        self.box = QVBoxLayout(body)
+        self.box.setContentsMargins(margin, margin, margin, margin)
+        self.box.setSpacing(spacing)
+        self.box.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.setWidget(body)
+
+    def clear(self) -> None:
+        """Take every widget out."""
+        while (entry := self.box.takeAt(0)) is not None:
+            widget = entry.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+
+
+class Stripe(QWidget):
+    """A narrow upright band of colour beside words that say the same."""
+
+    def __init__(self, colour: QColor, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._colour = colour
+        self.setFixedWidth(6)
+
+    def sizeHint(self) -> QSize:
+        return QSize(6, 20)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._colour)
+        painter.drawRoundedRect(self.rect(), 3, 3)
+
+
+def card_frame() -> tuple[QFrame, QVBoxLayout]:
+    """Make a white card with rounded corners, and its layout."""
+    frame = QFrame()
+    frame.setObjectName("card")
+    box = QVBoxLayout(frame)
+    box.setContentsMargins(12, 9, 12, 9)
+    box.setSpacing(4)
+    return frame, box

@@ -1,0 +1,106 @@
+"""Rows of the thicket: how far forward each piece stands, and what dropping a bar on a row means. No Qt."""
+
+from collections.abc import Mapping, Sequence
+
+import msgspec
+
+from fair_thicket.model.card import Work
+from fair_thicket.shape.outline import footprint
+from fair_thicket.shape.overlap import find_overlaps
+
+SPARE_MM = 1.5
+"""Bars of one row keep at least this apart."""
+
+
+class Bar(msgspec.Struct, frozen=True):
+    """One piece's bar: its row (0 the furthest back) and its reach along the card's width, mm."""
+
+    key: str
+    row: int
+    left: float
+    right: float
+
+
+class Thread(msgspec.Struct, frozen=True):
+    """An overlap: the piece behind, the one in front, where along the width, mm, and how much, mm2."""
+
+    back: str
+    front: str
+    x: float
+    area_mm2: float
+
+
+class Layout(msgspec.Struct, frozen=True):
+    """Bars and threads of a card."""
+
+    bars: tuple[Bar, ...]
+    threads: tuple[Thread, ...]
+
+    @property
+    def rows(self) -> int:
+        """Number of rows."""
+        return 1 + max((bar.row for bar in self.bars), default=-1)
+
+
+def lay_rows(work: Work) -> Layout:
+    """Give every piece the lowest row above all that it overlaps, sharing rows where bars do not meet."""
+    pieces = work.card.pieces
+    areas = [footprint(piece, work.stash.find(piece.stamp)) for piece in pieces]
+    overlaps = find_overlaps(areas)
+    behind: dict[int, list[int]] = {index: [] for index in range(len(pieces))}
+    for back, front in overlaps:
+        behind[front].append(back)
+    bars: list[Bar] = []
+    for index, piece in enumerate(pieces):
+        left, _, right, _ = areas[index].bounds
+        row = max((bars[back].row + 1 for back in behind[index]), default=0)
+        while any(bar.row == row and bar.left < right + SPARE_MM and left < bar.right + SPARE_MM for bar in bars):
+            row += 1
+        bars.append(Bar(piece.id, row, left, right))
+    threads = tuple(
+        Thread(pieces[back].id, pieces[front].id, _middle(bars[back], bars[front]), area)
+        for (back, front), area in overlaps.items()
+    )
+    return Layout(tuple(bars), threads)
+
+
+def _middle(first: Bar, second: Bar) -> float:
+    return (max(first.left, second.left) + min(first.right, second.right)) / 2
+
+
+def order_for_drop(layout: Layout, key: str, level: float) -> list[str]:
+    """Find the order, from the back to the front, that dropping a bar at a level asks for.
+
+    Parameters
+    ----------
+    layout : Layout
+        Before the drop; bars in the card's order.
+    key : str
+        The dragged piece.
+    level : float
+        2.5 is between rows 2 and 3: in front of everything up to row 2, behind everything from row 3 on.
+
+    Notes
+    -----
+    Only pieces that the dragged one overlaps matter. Where one place in the present order will do, nothing else is
+    moved; else the order is told anew row by row, which changes no other overlap.
+    """
+    rows = {bar.key: bar.row for bar in layout.bars}
+    order = [bar.key for bar in layout.bars]
+    partners = {thread.back if thread.front == key else thread.front
+                for thread in layout.threads if key in {thread.back, thread.front}}
+    others = [one for one in order if one != key]
+    after = [others.index(one) for one in partners if rows[one] < level]
+    before = [others.index(one) for one in partners if rows[one] > level]
+    lowest, highest = max(after, default=-1) + 1, min(before, default=len(others))
+    if lowest <= highest:
+        present = order.index(key)
+        index = max(lowest, min(present, highest))
+        return [*others[:index], key, *others[index:]]
+    return _told_anew(rows, others, key, level)
+
+
+def _told_anew(rows: Mapping[str, int], others: Sequence[str], key: str, level: float) -> list[str]:
+    ordered = sorted(others, key=lambda one: rows[one])
+    index = sum(rows[one] < level for one in ordered)
+    return [*ordered[:index], key, *ordered[index:]]
