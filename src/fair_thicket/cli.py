@@ -32,8 +32,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
-        prog="fair-thicket", description="Rehearse a stamped scene card before the first impression.",
-        epilog="Without a subcommand the desk opens, with CARD when one is named first: fair-thicket open CARD.thicket")
+        prog="fair-thicket",
+        description="Rehearse a stamped scene card before the first impression.",
+        epilog="Without a subcommand the desk opens, with CARD when one is named first: fair-thicket open CARD.thicket",
+    )
     parser.add_argument("--version", action="version", version=f"Fair Thicket {__version__}")
     parser.add_argument("--demo", action="store_true", help="open the demo card")
     parser.set_defaults(run=_open_desk, card=None)
@@ -47,14 +49,20 @@ def _parser() -> argparse.ArgumentParser:
     scan.add_argument("sheet", type=Path, metavar="SHEET")
     scale = scan.add_mutually_exclusive_group()
     scale.add_argument("--dpi", type=float, help="resolution of the scan, when the file does not say it")
-    scale.add_argument("--sheet", dest="size", metavar="letter|a4|WxH",
-                       help="size of the sheet, to work the resolution out from; WxH in mm, or with a unit: 8.5inx11in")
+    scale.add_argument(
+        "--sheet",
+        dest="size",
+        metavar="letter|a4|WxH",
+        help="size of the sheet, to work the resolution out from; WxH in mm, or with a unit: 8.5inx11in",
+    )
     scan.add_argument("--gap", type=float, metavar="MM", help="parts nearer than this are one image")
     _json_flag(scan)
 
     for name, run, words in (("masks", _masks, "plan presses and masks"), ("visible", _visible, "what is seen of all")):
         command = _command(commands, name, run, words)
-        command.add_argument("scene", type=Path, metavar="SCENE", help="a card's card.json, a .thicket file or bare JSON")
+        command.add_argument(
+            "scene", type=Path, metavar="SCENE", help="a card's card.json, a .thicket file or bare JSON"
+        )
         _json_flag(command)
 
     advice = _command(commands, "advice", _advice, "judge a card")
@@ -110,18 +118,28 @@ def _scan(options: argparse.Namespace) -> int:
     size = _sheet_size(options.size) if options.size else None
     sheet = scan_file(options.sheet, dpi=options.dpi, sheet_mm=size, gap_mm=options.gap)
     if options.json:
-        return _print_json({
-            "dpi": sheet.dpi,
-            "page": {"w_mm": sheet.width_mm, "h_mm": sheet.height_mm, "skew_deg": sheet.skew_deg},
-            "images": [{
-                "name": image.name, "cx_mm": round(image.cx, 3), "cy_mm": round(image.cy, 3),
-                "w_mm": round(image.width_mm, 3), "h_mm": round(image.height_mm, 3),
-                "outline": [[round(x + image.cx, 3), round(y + image.cy, 3)] for x, y in image.outline],
-            } for image in sheet.images],
-        })
+        return _print_json(
+            {
+                "dpi": sheet.dpi,
+                "page": {"w_mm": sheet.width_mm, "h_mm": sheet.height_mm, "skew_deg": sheet.skew_deg},
+                "images": [
+                    {
+                        "name": image.name,
+                        "cx_mm": round(image.cx, 3),
+                        "cy_mm": round(image.cy, 3),
+                        "w_mm": round(image.width_mm, 3),
+                        "h_mm": round(image.height_mm, 3),
+                        "outline": [[round(x + image.cx, 3), round(y + image.cy, 3)] for x, y in image.outline],
+                    }
+                    for image in sheet.images
+                ],
+            }
+        )
     turned = f", turned {sheet.skew_deg:.1f}°" if sheet.skew_from != "none" else ""
-    print(f"{len(sheet.images)} images on a page of {sheet.width_mm:.1f} × {sheet.height_mm:.1f} mm "
-          f"at {sheet.dpi:g} dpi{turned}")
+    print(
+        f"{len(sheet.images)} images on a page of {sheet.width_mm:.1f} × {sheet.height_mm:.1f} mm "
+        f"at {sheet.dpi:g} dpi{turned}"
+    )
     for image in sheet.images:
         print(f"  {image.name:10} {image.width_mm:6.1f} × {image.height_mm:.1f} mm at {image.cx:.1f}, {image.cy:.1f}")
     return 0
@@ -138,14 +156,29 @@ def _masks(options: argparse.Namespace) -> int:
         problem = pose_bare([(one.id, one.stamp, one.outline, one.holes) for one in scene.impressions], scene.copies)
     plan = plan_problem(problem)
     if options.json:
-        return _print_json({
-            "presses": [{"impressions": list(press.impressions), "masked": list(press.masked)} for press in plan.presses],
-            "masks": [{"stamp": mask.stamp, "for": list(mask.serves), "careful_mm": mask.careful_mm,
-                       "full_mm": mask.full_mm} for mask in plan.masks],
-            "placements": plan.placements, "deepest_pile": plan.deepest_pile, "optimal": plan.optimal,
-        })
-    print(f"{len(plan.presses)} presses, {len(plan.masks)} masks to cut, {plan.careful_mm:.0f} mm with care, "
-          f"{'proven best' if plan.optimal else 'best found, not proven'}")
+        return _print_json(
+            {
+                "presses": [
+                    {"impressions": list(press.impressions), "masked": list(press.masked)} for press in plan.presses
+                ],
+                "masks": [
+                    {
+                        "stamp": mask.stamp,
+                        "for": list(mask.serves),
+                        "careful_mm": mask.careful_mm,
+                        "full_mm": mask.full_mm,
+                    }
+                    for mask in plan.masks
+                ],
+                "placements": plan.placements,
+                "deepest_pile": plan.deepest_pile,
+                "optimal": plan.optimal,
+            }
+        )
+    print(
+        f"{len(plan.presses)} presses, {len(plan.masks)} masks to cut, {plan.careful_mm:.0f} mm with care, "
+        f"{'proven best' if plan.optimal else 'best found, not proven'}"
+    )
     for number, press in enumerate(plan.presses, 1):
         covered = f"; masks on {', '.join(press.masked)}" if press.masked else ""
         print(f"  press {number}: {', '.join(press.impressions)}{covered}")
@@ -164,10 +197,19 @@ def _visible(options: argparse.Namespace) -> int:
         areas = [to_area(one.outline, one.holes) for one in scene.impressions]
         sights = see_areas([one.id for one in scene.impressions], areas, (scene.panel.w_mm, scene.panel.h_mm))
     if options.json:
-        return _print_json({"pieces": [{
-            "id": sight.id, "area_mm2": round(sight.area_mm2, 4), "visible_mm2": round(sight.visible_mm2, 4),
-            "hidden_by": {key: round(area, 4) for key, area in sight.hidden_by.items()},
-        } for sight in sights]})
+        return _print_json(
+            {
+                "pieces": [
+                    {
+                        "id": sight.id,
+                        "area_mm2": round(sight.area_mm2, 4),
+                        "visible_mm2": round(sight.visible_mm2, 4),
+                        "hidden_by": {key: round(area, 4) for key, area in sight.hidden_by.items()},
+                    }
+                    for sight in sights
+                ]
+            }
+        )
     for sight in sights:
         hidden = f", under {', '.join(sight.hidden_by)}" if sight.hidden_by else ""
         print(f"  {sight.id:24} {sight.visible_mm2:8.1f} of {sight.area_mm2:.1f} mm²{hidden}")
@@ -183,11 +225,23 @@ def _advice(options: argparse.Namespace) -> int:
     plan = masks.plan(work)
     findings = advise(work, plan, masks.rehearse(work, pictures, plan))
     if options.json:
-        return _print_json({"findings": [{
-            "code": one.code, "weight": one.weight.name.lower(), "title": one.title, "text": one.text,
-            "measure": round(one.measure, 4), "unit": one.unit, "pieces": list(one.pieces),
-            "remedy": one.remedy.words if one.remedy else None,
-        } for one in findings]})
+        return _print_json(
+            {
+                "findings": [
+                    {
+                        "code": one.code,
+                        "weight": one.weight.name.lower(),
+                        "title": one.title,
+                        "text": one.text,
+                        "measure": round(one.measure, 4),
+                        "unit": one.unit,
+                        "pieces": list(one.pieces),
+                        "remedy": one.remedy.words if one.remedy else None,
+                    }
+                    for one in findings
+                ]
+            }
+        )
     for one in findings:
         print(f"[{one.weight.name.lower()}] {one.title}. {one.text}{f' → {one.remedy.words}.' if one.remedy else ''}")
     return 0
@@ -211,18 +265,30 @@ def _rehearse(options: argparse.Namespace) -> int:
     for name, paper in [*frames, ("scene.png", rehearsal.scene)]:
         write_whole(options.out / name, encode_png(paper, REHEARSAL_DPI))
     if options.json:
-        return _print_json({
-            "presses": len(plan.presses),
-            "equal": not rehearsal.differences,
-            "differences": [{"kind": one.kind, "front": one.front, "back": one.back, "width_mm": one.width_mm,
-                             "length_mm": one.length_mm, "area_mm2": one.area_mm2}
-                            for one in rehearsal.differences],
-            "frames": [name for name, _ in frames],
-        })
+        return _print_json(
+            {
+                "presses": len(plan.presses),
+                "equal": not rehearsal.differences,
+                "differences": [
+                    {
+                        "kind": one.kind,
+                        "front": one.front,
+                        "back": one.back,
+                        "width_mm": one.width_mm,
+                        "length_mm": one.length_mm,
+                        "area_mm2": one.area_mm2,
+                    }
+                    for one in rehearsal.differences
+                ],
+                "frames": [name for name, _ in frames],
+            }
+        )
     print(f"{len(plan.presses)} presses rehearsed; pictures in {options.out}")
     for one in rehearsal.differences:
-        print(f"  {one.kind}: {one.back} at {one.front}, {one.width_mm:.2f} mm wide, "
-              f"{say_length(one.length_mm, Unit.MM)} of line")
+        print(
+            f"  {one.kind}: {one.back} at {one.front}, {one.width_mm:.2f} mm wide, "
+            f"{say_length(one.length_mm, Unit.MM)} of line"
+        )
     if not rehearsal.differences:
         print("  the rehearsal equals the scene")
     return 0

@@ -18,6 +18,8 @@ CARD_FILE = Path(__file__).parent / "fernside-post.thicket"
 
 SHEET_MM = SHEETS["letter"]
 
+SHEET_GAP_MM = 13.0
+
 # stamp, middle x, middle y (mm), turned (degrees); from the back to the front
 SCENE: tuple[tuple[str, float, float, float], ...] = (
     ("tall-fern", 17.0, 66.0, -7.0),
@@ -53,7 +55,7 @@ def sheet(glass: "Glass | None" = None) -> "tuple[NDArray[np.uint8], list[Printe
     from fair_thicket.intake.scanner import Glass, lay_out, scan_page
 
     made = drawings()
-    places = lay_out(made, SHEET_MM)
+    places = lay_out(made, SHEET_MM, gap_mm=SHEET_GAP_MM)
     return scan_page(made, places, SHEET_MM, glass or Glass(skew_deg=0.8)), places
 
 
@@ -72,8 +74,10 @@ def demo_work() -> tuple[Work, dict[str, bytes]]:
     found = scan_sheet(scan, dpi=300.0)
     names = []
     for image in found.images:
-        nearest = min(places, key=lambda one: abs(one.left + one.width_mm / 2 - image.cx)
-                      + abs(one.top + one.height_mm / 2 - image.cy))
+        nearest = min(
+            places,
+            key=lambda one: abs(one.left + one.width_mm / 2 - image.cx) + abs(one.top + one.height_mm / 2 - image.cy),
+        )
         names.append(nearest.name.replace("-", " "))
     work, pictures = keep_images(Work(), found.images, names=names)
     pieces: list[Impression] = []

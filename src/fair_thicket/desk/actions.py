@@ -65,5 +65,8 @@ class Actions:
 
     def list_keys(self) -> list[tuple[str, str]]:
         """List words and keys of every action that has keys, for help."""
-        return [(record.words, self.by_key[record.key].shortcut().toString(QKeySequence.SequenceFormat.NativeText))
-                for record in self.records if record.shortcut]
+        return [
+            (record.words, self.by_key[record.key].shortcut().toString(QKeySequence.SequenceFormat.NativeText))
+            for record in self.records
+            if record.shortcut
+        ]

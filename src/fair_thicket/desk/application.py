@@ -4,6 +4,7 @@ import logging
 import os
 import sys
 import traceback
+from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 
@@ -13,7 +14,7 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.desk.session import Session
 from fair_thicket.files.recovery import Autosave, find_recovered, recovery_folder
-from fair_thicket.model.errors import StorageError
+from fair_thicket.model.errors import ScreenError, StorageError
 
 _log = logging.getLogger(__name__)
 
@@ -23,13 +24,11 @@ def run(*, card: Path | None = None, demo: bool = False) -> int:
 
     Raises
     ------
-    StorageError
+    ScreenError
         When there is no screen to open a window on.
     """
     if not has_screen():
-        print("fair-thicket: there is no screen here; start it within a desktop, or use the subcommands "  # noqa: T201
-              "(fair-thicket --help).", file=sys.stderr)
-        return 1
+        raise ScreenError
     application = make_application()
     window = open_window(card=card, demo=demo)
     sys.excepthook = _crash_reporter(window)
@@ -91,8 +90,8 @@ def offer_recovery(window: MainWindow) -> None:
             return
 
 
-def _crash_reporter(window: MainWindow):  # type: ignore[no-untyped-def]
-    """A hook that saves the card, writes a report beside the autosaves, and tells the maker in one sentence."""
+def _crash_reporter(window: MainWindow) -> Callable[[type[BaseException], BaseException, TracebackType | None], None]:
+    """Make a hook that saves the card, writes a report beside the autosaves, and tells the maker in one sentence."""
 
     def report(kind: type[BaseException], problem: BaseException, trace: TracebackType | None) -> None:
         sys.__excepthook__(kind, problem, trace)

@@ -1,5 +1,7 @@
 """The desk's window: the bar at the top, the path at the left, the stations, and what is said to the maker."""
 
+from collections.abc import Callable, Collection
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -98,7 +100,7 @@ class MainWindow(QMainWindow):
         def chosen() -> bool:
             return bool(session.selection)
 
-        def on_chosen(words: str, change):  # type: ignore[no-untyped-def]
+        def on_chosen(words: str, change: Callable[[Work, Collection[str]], Work]) -> Callable[[], object]:
             return lambda: session.edit(words, lambda work: change(work, session.selection))
 
         return [
@@ -112,27 +114,75 @@ class MainWindow(QMainWindow):
             Record("quit", "Card", "Leave", "Ctrl+Q", self.close),
             Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_stack.undo, session.undo_stack.canUndo),
             Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
-            Record("all", "Image", "Choose all images", "Ctrl+A",
-                   lambda: session.select(piece.id for piece in session.work.card.pieces)),
-            Record("forward", "Image", "Bring forward past what it touches", "Alt+Up",
-                   on_chosen("bring forward", lambda work, keys: edits.step_past_overlap(work, keys, 1)), chosen),
-            Record("back", "Image", "Send back past what it touches", "Alt+Down",
-                   on_chosen("send back", lambda work, keys: edits.step_past_overlap(work, keys, -1)), chosen),
-            Record("front", "Image", "Bring in front of all", "Alt+Shift+Up",
-                   on_chosen("bring to the front", lambda work, keys: edits.to_end(work, keys, front=True)), chosen),
-            Record("rear", "Image", "Send behind all", "Alt+Shift+Down",
-                   on_chosen("send behind all", lambda work, keys: edits.to_end(work, keys, front=False)), chosen),
-            Record("turn-right", "Image", "Turn 1° clockwise", "Alt+Right",
-                   on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, 1)), chosen),
-            Record("turn-left", "Image", "Turn 1° the other way", "Alt+Left",
-                   on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, -1)), chosen),
-            Record("upright", "Image", "Set upright", "Alt+0",
-                   on_chosen("set upright", lambda work, keys: edits.turn_to(work, keys, 0)), chosen),
-            Record("delete", "Image", "Take off the card", "Del",
-                   on_chosen("take off the card", edits.delete), chosen),
+            Record(
+                "all",
+                "Image",
+                "Choose all images",
+                "Ctrl+A",
+                lambda: session.select([piece.id for piece in session.work.card.pieces]),
+            ),
+            Record(
+                "forward",
+                "Image",
+                "Bring forward past what it touches",
+                "Alt+Up",
+                on_chosen("bring forward", lambda work, keys: edits.step_past_overlap(work, keys, 1)),
+                chosen,
+            ),
+            Record(
+                "back",
+                "Image",
+                "Send back past what it touches",
+                "Alt+Down",
+                on_chosen("send back", lambda work, keys: edits.step_past_overlap(work, keys, -1)),
+                chosen,
+            ),
+            Record(
+                "front",
+                "Image",
+                "Bring in front of all",
+                "Alt+Shift+Up",
+                on_chosen("bring to the front", lambda work, keys: edits.to_end(work, keys, front=True)),
+                chosen,
+            ),
+            Record(
+                "rear",
+                "Image",
+                "Send behind all",
+                "Alt+Shift+Down",
+                on_chosen("send behind all", lambda work, keys: edits.to_end(work, keys, front=False)),
+                chosen,
+            ),
+            Record(
+                "turn-right",
+                "Image",
+                "Turn 1° clockwise",
+                "Alt+Right",
+                on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, 1)),
+                chosen,
+            ),
+            Record(
+                "turn-left",
+                "Image",
+                "Turn 1° the other way",
+                "Alt+Left",
+                on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, -1)),
+                chosen,
+            ),
+            Record(
+                "upright",
+                "Image",
+                "Set upright",
+                "Alt+0",
+                on_chosen("set upright", lambda work, keys: edits.turn_to(work, keys, 0)),
+                chosen,
+            ),
+            Record("delete", "Image", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
             Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
-            *[Record(f"go-{name.lower()}", "View", f"Go to {name}", f"Alt+{index + 1}",
-                     lambda index=index: self.go(index)) for index, name in enumerate(STATIONS)],
+            *[
+                Record(f"go-{name.lower()}", "View", f"Go to {name}", f"Alt+{index + 1}", partial(self.go, index))
+                for index, name in enumerate(STATIONS)
+            ],
             Record("rehearse", "View", "Rehearse the card", "Ctrl+R", self.rehearse),
             Record("keys", "Help", "Keys and mouse", "F1", self.show_keys),
             Record("about", "Help", "About Fair Thicket", "", self.show_about),
@@ -189,6 +239,9 @@ class MainWindow(QMainWindow):
     def go(self, index: int) -> None:
         """Go to a station."""
         self._stack.setCurrentIndex(index)
+        focus = {SCENE: self.scene.bench, MASKS: self.masks.timetable, REHEARSAL: self.rehearsal.slider}.get(index)
+        if focus is not None:
+            focus.setFocus()
         self.refresh()
 
     def refresh(self) -> None:
@@ -196,8 +249,11 @@ class MainWindow(QMainWindow):
         session = self.session
         self._pictures.pictures = session.pictures
         card = session.work.card
-        saved = "not saved yet" if session.path is None and session.is_dirty else (
-            "changed since it was saved" if session.is_dirty else "saved" if session.path else "")
+        saved = (
+            "not saved yet"
+            if session.path is None and session.is_dirty
+            else ("changed since it was saved" if session.is_dirty else "saved" if session.path else "")
+        )
         size = say_size(*card.panel, card.unit)
         facts = [f"{find_format(card.format).name} {'landscape' if card.landscape else 'portrait'}, {size}"]
         self._title.setText(card.title or "untitled card")
@@ -218,7 +274,12 @@ class MainWindow(QMainWindow):
         stamps, pieces = len(session.work.stash.stamps), len(session.work.card.pieces)
         states: list[tuple[str, bool]] = [(f"{stamps} stamps" if stamps else "empty", not stamps)]
         if outcome is None or not pieces:
-            states += [(f"{pieces} images" if pieces else "empty", not pieces), ("–", False), ("–", False), ("–", False)]
+            states += [
+                (f"{pieces} images" if pieces else "empty", not pieces),
+                ("–", False),
+                ("–", False),
+                ("–", False),
+            ]
         else:
             for station in ("scene", "masks"):
                 to_do = sum(one.weight >= Weight.CAUTION for one in outcome.findings if one.station == station)
@@ -261,7 +322,9 @@ class MainWindow(QMainWindow):
         unit = self.session.work.card.unit
         names = [f"{one.name}, {say_size(one.width_mm, one.height_mm, unit)}" for one in FORMATS]
         present = [one.key for one in FORMATS].index(self.session.work.card.format)
-        words, taken = QInputDialog.getItem(self, "Choose the format", "Card front, held upright:", names, present, False)
+        words, taken = QInputDialog.getItem(
+            self, "Choose the format", "Card front, held upright:", names, present, False
+        )
         if taken:
             key = FORMATS[names.index(words)].key
             self.session.edit("choose the format", lambda work: edits.set_card(work, format=key))
@@ -311,8 +374,9 @@ class MainWindow(QMainWindow):
         box.setIcon(QMessageBox.Icon.NoIcon)
         box.setText(f"“{self.session.work.card.title or 'untitled card'}” is not saved.")
         box.setInformativeText("Save it before going on?")
-        box.setStandardButtons(QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard
-                               | QMessageBox.StandardButton.Cancel)
+        box.setStandardButtons(
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
+        )
         answer = box.exec()
         if answer == QMessageBox.StandardButton.Save:
             return self.save()
@@ -321,19 +385,30 @@ class MainWindow(QMainWindow):
     def show_keys(self) -> None:
         """List keys and what the mouse does."""
         lines = [f"{keys}\t{words}" for words, keys in self.actions_of.list_keys()]
-        mouse = ["Drag from the drawer\tstamp an image", "Drag on the card\tmove it",
-                 "Drag the honey knob\tturn it (Ctrl: no catch at upright)", "Shift and click\tchoose several",
-                 "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)", ", and .\tchoose the next image",
-                 "Drag a bar of the thicket up\tbring it forward"]
+        mouse = [
+            "Drag from the drawer\tstamp an image",
+            "Drag on the card\tmove it",
+            "Drag the honey knob\tturn it (Ctrl: no catch at upright)",
+            "Shift and click\tchoose several",
+            "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)",
+            ", and .\tchoose the next image",
+            "Drag a bar of the thicket up\tbring it forward",
+        ]
         _tell(self, "Keys and mouse", mouse + lines)
 
     def show_about(self) -> None:
         """Say what this is."""
         from fair_thicket import __version__
 
-        _tell(self, "About Fair Thicket", [f"Fair Thicket {__version__}",
-                                           "Rehearse the card before the first impression.",
-                                           "MIT licence. Typeface Fernbank Sans: SIL Open Font License."])
+        _tell(
+            self,
+            "About Fair Thicket",
+            [
+                f"Fair Thicket {__version__}",
+                "Rehearse the card before the first impression.",
+                "MIT licence. Typeface Fernbank Sans: SIL Open Font License.",
+            ],
+        )
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self._may_leave():
@@ -347,8 +422,10 @@ class MainWindow(QMainWindow):
 
 def _tell(parent: QWidget, title: str, lines: list[str]) -> None:
     """Show lines in a box; a tab parts keys from words."""
-    rows = "".join(f"<tr><td style='padding-right:18px'><b>{_plain(first)}</b></td><td>{_plain(rest)}</td></tr>"
-                   for first, _, rest in (line.partition("\t") for line in lines))
+    rows = "".join(
+        f"<tr><td style='padding-right:18px'><b>{_plain(first)}</b></td><td>{_plain(rest)}</td></tr>"
+        for first, _, rest in (line.partition("\t") for line in lines)
+    )
     box = QMessageBox(parent)
     box.setIcon(QMessageBox.Icon.NoIcon)
     box.setWindowTitle(title)

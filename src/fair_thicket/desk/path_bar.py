@@ -62,7 +62,9 @@ class StationMark(QWidget):
         painter.drawEllipse(middle, 15, 15)
         painter.setFont(theme.font(14, QFont.Weight.Bold))
         painter.setPen(QColor("white") if self.is_here else theme.PINE)
-        painter.drawText(QRectF(middle.x() - 15, middle.y() - 15, 30, 30), Qt.AlignmentFlag.AlignCenter, str(self.number))
+        painter.drawText(
+            QRectF(middle.x() - 15, middle.y() - 15, 30, 30), Qt.AlignmentFlag.AlignCenter, str(self.number)
+        )
         painter.setPen(theme.INK)
         painter.setFont(theme.font(14, QFont.Weight.Bold if self.is_here else QFont.Weight.Normal))
         painter.drawText(QPointF(48, 37), self.name)

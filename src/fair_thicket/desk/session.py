@@ -165,8 +165,11 @@ class Session(QObject):
     def _ask_engines(self) -> None:
         work, pictures = self.work, dict(self.pictures)
         earlier = None
-        if self.outcome is not None and self.outcome.work.card.pieces == work.card.pieces and (
-                self.outcome.work.stash == work.stash):
+        if (
+            self.outcome is not None
+            and self.outcome.work.card.pieces == work.card.pieces
+            and (self.outcome.work.stash == work.stash)
+        ):
             earlier = self.outcome.plan
         self._thinker.ask(lambda: think(work, pictures, earlier))
 

@@ -57,8 +57,12 @@ def decode_card(data: bytes, name: str) -> Work:
         probe = msgspec.json.decode(data, type=dict[str, msgspec.Raw])
         version = msgspec.json.decode(probe.get("version", msgspec.Raw(b"0")), type=int)
         if version > VERSION:
-            raise FileFormatError(name, f"it was made by a newer Fair Thicket (file version {version}; this one reads "
-                                  f"{VERSION}): update the program.", place)
+            raise FileFormatError(
+                name,
+                f"it was made by a newer Fair Thicket (file version {version}; this one reads "
+                f"{VERSION}): update the program.",
+                place,
+            )
         document = msgspec.json.decode(data, type=CardDocument)
     except msgspec.ValidationError as problem:
         words, _, where = str(problem).partition(" - at ")
@@ -85,8 +89,9 @@ def _check(work: Work, name: str) -> None:
     known = set(keys)
     for index, piece in enumerate(work.card.pieces):
         if piece.stamp not in known:
-            raise FileFormatError(name, f"no stamp “{piece.stamp}” is in the stash.",
-                                  f"card.json, $.card.pieces[{index}].stamp")
+            raise FileFormatError(
+                name, f"no stamp “{piece.stamp}” is in the stash.", f"card.json, $.card.pieces[{index}].stamp"
+            )
     for index, stamp in enumerate(work.stash.stamps):
         for ring in (stamp.outline, *stamp.pockets):
             try:
@@ -94,8 +99,9 @@ def _check(work: Work, name: str) -> None:
             except GeometryError as problem:
                 raise FileFormatError(name, str(problem), f"card.json, $.stash.stamps[{index}].outline") from None
             if max(abs(bound) for bound in area.bounds) > 1000:
-                raise FileFormatError(name, "an outline is more than 2 m wide.",
-                                      f"card.json, $.stash.stamps[{index}].outline")
+                raise FileFormatError(
+                    name, "an outline is more than 2 m wide.", f"card.json, $.stash.stamps[{index}].outline"
+                )
 
 
 def save_card(path: Path, work: Work, pictures: Mapping[str, bytes]) -> None:
@@ -159,8 +165,10 @@ def open_card(path: Path) -> tuple[Work, dict[str, bytes]]:
         with zipfile.ZipFile(path) as archive:
             entries = _check_entries(archive, name)
             work = decode_card(_read(archive, entries["card.json"], MOST_JSON_BYTES, name), name)
-            pictures = {picture: _read_picture(archive, entries, picture, name)
-                        for picture in sorted({stamp.picture for stamp in work.stash.stamps})}
+            pictures = {
+                picture: _read_picture(archive, entries, picture, name)
+                for picture in sorted({stamp.picture for stamp in work.stash.stamps})
+            }
     except FileNotFoundError:
         raise FileFormatError(name, "it is not there.") from None
     except IsADirectoryError:

@@ -85,7 +85,10 @@ class Sheets:
         """Draw 50 mm and 2 in, so that a ruler tells whether the printer kept the size."""
         y = self.height_mm - 15
         right = self.width_mm - MARGIN_MM
-        for offset, length, words, step in ((0.0, 50.0, "50 mm", 10.0), (5.0, 2 * MM_PER_INCH, "2 in", MM_PER_INCH / 2)):
+        for offset, length, words, step in (
+            (0.0, 50.0, "50 mm", 10.0),
+            (5.0, 2 * MM_PER_INCH, "2 in", MM_PER_INCH / 2),
+        ):
             left = right - 60
             self.line([(left, y + offset), (left + length, y + offset)], width_pt=0.8)
             tick = 0.0
@@ -95,26 +98,44 @@ class Sheets:
             self.text(left + length + 2, y + offset + 1, words, size=8)
         self.text(right - 60, y - 3, "Print at 100 %, then measure these", size=8, colour=SOFT)
 
-    def text(self, x: float, y: float, words: str, *, size: float = 10, style: str = "Regular",
-             colour: Color = INK, centred: bool = False) -> None:
+    def text(
+        self,
+        x: float,
+        y: float,
+        words: str,
+        *,
+        size: float = 10,
+        style: str = "Regular",
+        colour: Color = INK,
+        centred: bool = False,
+    ) -> None:
         """Write a line of words with its baseline at (x, y) mm."""
         self.canvas.setFillColor(colour)
         self.canvas.setFont(_font(style), size)
         draw = self.canvas.drawCentredString if centred else self.canvas.drawString
         draw(x * mm, (self.height_mm - y) * mm, words)
 
-    def paragraph(self, x: float, y: float, words: str, *, width_mm: float, size: float = 10.5,
-                  colour: Color = INK) -> float:
+    def paragraph(
+        self, x: float, y: float, words: str, *, width_mm: float, size: float = 10.5, colour: Color = INK
+    ) -> float:
         """Write wrapped words with their top at (x, y) mm; return their height in mm."""
         style = ParagraphStyle("plain", fontName=_font("Regular"), fontSize=size, leading=size * 1.35, textColor=colour)
         escaped = words.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
         paragraph = Paragraph(escaped, style)
-        height: float = paragraph.wrapOn(self.canvas, width_mm * mm, 1000 * mm)[1]
+        height = float(paragraph.wrapOn(self.canvas, width_mm * mm, 1000 * mm)[1])
         paragraph.drawOn(self.canvas, x * mm, (self.height_mm - y) * mm - height)
-        return height / mm
+        return float(height / mm)
 
-    def line(self, points: Sequence[Sequence[float]], *, width_pt: float = 0.6, colour: Color = INK,
-             closed: bool = False, dashes: Sequence[float] = (), fill: Color | None = None) -> None:
+    def line(
+        self,
+        points: Sequence[Sequence[float]],
+        *,
+        width_pt: float = 0.6,
+        colour: Color = INK,
+        closed: bool = False,
+        dashes: Sequence[float] = (),
+        fill: Color | None = None,
+    ) -> None:
         """Draw a line through points, mm."""
         self.canvas.setStrokeColor(colour)
         self.canvas.setLineWidth(width_pt)

@@ -27,13 +27,21 @@ HOLD_MM = 6.0
 """Masking paper left on round a mask: it holds the mask down and needs no careful cutting."""
 FOOT_MM = 22.0
 LABEL_WIDE_MM = 36.0
-KNIFE = ("Craft knife: use a metal ruler, cut away from the hand that holds, cap the blade. "
-         "The tool's own label and local rules come first.")
+KNIFE = (
+    "Craft knife: use a metal ruler, cut away from the hand that holds, cap the blade. "
+    "The tool's own label and local rules come first."
+)
 HONEY = HexColor("#b06f0e")
 
 
-def plan_pdf(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, steps: Sequence[tuple[str, int, str]], *,
-             paper: str | None = None) -> bytes:
+def plan_pdf(
+    work: Work,
+    pictures: Mapping[str, bytes],
+    plan: MaskPlan,
+    steps: Sequence[tuple[str, int, str]],
+    *,
+    paper: str | None = None,
+) -> bytes:
     """Print a plan.
 
     Parameters
@@ -68,8 +76,11 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
     words = f"{find_format(card.format).name} front, {say_size(width, height, card.unit)}, life size"
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10.5, colour=SOFT)
     _draw_picture(sheets, compose(work, pictures, dpi=REHEARSAL_DPI), left, top, width, height, dim=0.55)
-    sheets.line([(left, top), (left + width, top), (left + width, top + height), (left, top + height)], closed=True,
-                width_pt=0.8)
+    sheets.line(
+        [(left, top), (left + width, top), (left + width, top + height), (left, top + height)],
+        closed=True,
+        width_pt=0.8,
+    )
     _draw_rulers(sheets, card, left, top)
     names = name_pieces(work)
     for number, piece in enumerate(_by_press(work, plan), 1):
@@ -115,8 +126,11 @@ def _draw_rulers(sheets: Sheets, card: Card, left: float, top: float) -> None:
         for tick in range(math.floor(length / step + 1e-6) + 1):
             size = 3.0 if tick % long == 0 else 2.2 if inches and tick % 4 == 0 else 1.4
             at = tick * step
-            start, end = ((left + at, top - 1), (left + at, top - 1 - size)) if along_x else (
-                (left - 1, top + at), (left - 1 - size, top + at))
+            start, end = (
+                ((left + at, top - 1), (left + at, top - 1 - size))
+                if along_x
+                else ((left - 1, top + at), (left - 1 - size, top + at))
+            )
             sheets.line([start, end], width_pt=0.5, colour=SOFT)
             if tick % long == 0:
                 words = str(tick // long if inches else tick * 5)
@@ -124,8 +138,9 @@ def _draw_rulers(sheets: Sheets, card: Card, left: float, top: float) -> None:
                 sheets.text(x, y, words, size=7, colour=SOFT, centred=True)
 
 
-def _draw_picture(sheets: Sheets, grey: Paper, left: float, top: float, width: float, height: float, *,
-                  dim: float = 1.0) -> None:
+def _draw_picture(
+    sheets: Sheets, grey: Paper, left: float, top: float, width: float, height: float, *, dim: float = 1.0
+) -> None:
     """Draw a grey picture into a box, mm; `dim` below 1 fades it toward paper."""
     from PIL import Image
 
@@ -133,8 +148,9 @@ def _draw_picture(sheets: Sheets, grey: Paper, left: float, top: float, width: f
     buffer = io.BytesIO()
     Image.fromarray(faded).save(buffer, "PNG")
     buffer.seek(0)
-    sheets.canvas.drawImage(ImageReader(buffer), left * mm, (sheets.height_mm - top - height) * mm, width * mm,
-                            height * mm)
+    sheets.canvas.drawImage(
+        ImageReader(buffer), left * mm, (sheets.height_mm - top - height) * mm, width * mm, height * mm
+    )
 
 
 @dataclass(frozen=True)
@@ -158,8 +174,11 @@ def _prepare(work: Work, plan: MaskPlan) -> list[_Cut]:
         image = to_area(stamp.outline)
         edge = shapely.buffer(image, rim) if rim else image
         lines = shapely.union_all([LineString(along(_ring(stamp), stretch)) for stretch in mask.stretches])
-        careful = lines if not rim else shapely.intersection(
-            edge.boundary, shapely.buffer(lines, abs(rim) + 0.05, cap_style="flat"))
+        careful = (
+            lines
+            if not rim
+            else shapely.intersection(edge.boundary, shapely.buffer(lines, abs(rim) + 0.05, cap_style="flat"))
+        )
         rough = shapely.buffer(shapely.convex_hull(edge), HOLD_MM)
         label = f"{stamp.name}, used {len(mask.serves)} times" if len(mask.serves) > 1 else names[mask.serves[0]]
         cuts.append(_Cut(mask, stamp, label, edge, careful, rough))
@@ -202,14 +221,20 @@ def _start_mask_page(sheets: Sheets, work: Work) -> None:
     rim = work.card.mask_rim_mm
     where = "on the line" if not rim else f"{abs(rim):g} mm {'outside' if rim > 0 else 'inside'} the line"
     sheets.start_page("Masks to cut")
-    sheets.text(MARGIN_MM, MARGIN_MM + 9, f"Life size, {where}. Follow the heavy line with care; along the light one "
-                "cut as you like and leave the paper on.", size=10, colour=SOFT)
-    sheets.paragraph(MARGIN_MM, MARGIN_MM + 12.5, KNIFE, width_mm=sheets.width_mm - 2 * MARGIN_MM, size=9,
-                     colour=HONEY)
+    sheets.text(
+        MARGIN_MM,
+        MARGIN_MM + 9,
+        f"Life size, {where}. Follow the heavy line with care; along the light one "
+        "cut as you like and leave the paper on.",
+        size=10,
+        colour=SOFT,
+    )
+    sheets.paragraph(MARGIN_MM, MARGIN_MM + 12.5, KNIFE, width_mm=sheets.width_mm - 2 * MARGIN_MM, size=9, colour=HONEY)
 
 
-def _draw_mask(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], cut: _Cut,
-               corner: tuple[float, float]) -> None:
+def _draw_mask(
+    sheets: Sheets, work: Work, pictures: Mapping[str, bytes], cut: _Cut, corner: tuple[float, float]
+) -> None:
     left, top, right, bottom = cut.rough.bounds
     middle = corner[0] + max(right - left, LABEL_WIDE_MM) / 2
     shift = (middle - (left + right) / 2, corner[1] - top)
@@ -237,15 +262,22 @@ def _draw_stamp(sheets: Sheets, stamp: Stamp, pictures: Mapping[str, bytes], shi
         ink.save(buffer, "PNG")
     buffer.seek(0)
     width, height = stamp.width_mm, stamp.height_mm
-    sheets.canvas.drawImage(ImageReader(buffer), (shift[0] - width / 2) * mm,
-                            (sheets.height_mm - shift[1] - height / 2) * mm, width * mm, height * mm)
+    sheets.canvas.drawImage(
+        ImageReader(buffer),
+        (shift[0] - width / 2) * mm,
+        (sheets.height_mm - shift[1] - height / 2) * mm,
+        width * mm,
+        height * mm,
+    )
 
 
 def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tuple[str, int, str]]) -> None:
     card = work.card
     sheets.start_page("Build sheet")
-    facts = (f"{len(plan.presses)} presses · {len(plan.masks)} masks to cut · "
-             f"{say_length(plan.careful_mm, card.unit)} of careful cutting · masks laid {plan.placements} times")
+    facts = (
+        f"{len(plan.presses)} presses · {len(plan.masks)} masks to cut · "
+        f"{say_length(plan.careful_mm, card.unit)} of careful cutting · masks laid {plan.placements} times"
+    )
     sheets.text(MARGIN_MM, MARGIN_MM + 9, facts, size=10.5, colour=SOFT)
     y = MARGIN_MM + 14
     wide = sheets.width_mm - 2 * MARGIN_MM
@@ -254,7 +286,10 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
         before.append(f"Cut the masks of the mask pages from low-tack masking paper. {KNIFE}")
     before.append("Stamping runs from front to back: what is stamped first stands in front.")
     for words in before:
-        y += sheets.paragraph(MARGIN_MM, y, words, width_mm=wide, size=9.5, colour=HONEY if "knife" in words else SOFT) + 1
+        y += (
+            sheets.paragraph(MARGIN_MM, y, words, width_mm=wide, size=9.5, colour=HONEY if "knife" in words else SOFT)
+            + 1
+        )
     shown = -1
     for number, (kind, press, words) in enumerate(steps, 1):
         if y > sheets.height_mm - FOOT_MM - 12:
@@ -267,8 +302,14 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
             y += 4
             sheets.text(MARGIN_MM, y, f"Press {press + 1}", size=11.5, style="Bold")
             y += 2.5
-        sheets.line([(MARGIN_MM, y + 0.8), (MARGIN_MM + 3.4, y + 0.8), (MARGIN_MM + 3.4, y + 4.2), (MARGIN_MM, y + 4.2)],
-                    closed=True, width_pt=0.7, colour=SOFT)
+        sheets.line(
+            [(MARGIN_MM, y + 0.8), (MARGIN_MM + 3.4, y + 0.8), (MARGIN_MM + 3.4, y + 4.2), (MARGIN_MM, y + 4.2)],
+            closed=True,
+            width_pt=0.7,
+            colour=SOFT,
+        )
         sheets.text(MARGIN_MM + 6, y + 4, f"{number}", size=10.5, style="SemiBold")
-        y += max(6.0, sheets.paragraph(MARGIN_MM + 13, y, words, width_mm=wide - 13,
-                                       colour=SOFT if kind == "check" else INK) + 1)
+        y += max(
+            6.0,
+            sheets.paragraph(MARGIN_MM + 13, y, words, width_mm=wide - 13, colour=SOFT if kind == "check" else INK) + 1,
+        )

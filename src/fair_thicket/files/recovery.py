@@ -16,7 +16,7 @@ from fair_thicket.model.card import Work
 
 
 class Note(msgspec.Struct, frozen=True):
-    """Whose autosave it is: process id, its start time in clock ticks, title, the card's own file or an empty string."""
+    """Whose autosave it is: process id, its start time in clock ticks, title, the card's own file or nothing."""
 
     pid: int
     started: int
@@ -40,7 +40,7 @@ def recovery_folder() -> Path:
 
 
 class Autosave:
-    """This program's place in the recovery folder.
+    """A running program's place in the recovery folder.
 
     Attributes
     ----------

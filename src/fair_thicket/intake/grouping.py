@@ -10,11 +10,13 @@ dust
     A part so small that it cannot stand for itself; it counts only inside something larger.
 """
 
+import itertools
 import math
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 LEAST_GAP_MM, MOST_GAP_MM = 1.0, 6.0
 DUST_MM = 0.5
@@ -70,8 +72,9 @@ def _line(points: NDArray[np.float64]) -> shapely.Geometry:
     return shapely.LinearRing(points)
 
 
-def _near_pairs(lines: NDArray[np.object_], hulls: NDArray[np.object_], real: NDArray[np.int64]
-                ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
+def _near_pairs(
+    lines: NDArray[np.object_], hulls: NDArray[np.object_], real: NDArray[np.int64]
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
     """Pairs that lie near each other or one round the other, ascending by gap."""
     shapes = lines[real]
     near = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=MOST_GAP_MM)
@@ -83,7 +86,7 @@ def _near_pairs(lines: NDArray[np.object_], hulls: NDArray[np.object_], real: ND
     return real[a][order], real[b][order], np.asarray(gaps[order], np.float64)
 
 
-def _nests(hull: shapely.Geometry, other: shapely.Geometry) -> bool:
+def _nests(hull: BaseGeometry, other: BaseGeometry) -> bool:
     """Say whether one part lies (mostly) within the hull of the other, as an eye in a face or a drop under a cloud."""
     small, large = sorted((hull, other), key=lambda shape: shape.area)
     if small.area <= 0:
@@ -91,8 +94,7 @@ def _nests(hull: shapely.Geometry, other: shapely.Geometry) -> bool:
     return bool(shapely.intersection(small, large).area > 0.5 * small.area)
 
 
-def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64],
-                  count: int) -> float:
+def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64], count: int) -> float:
     """Find the widest pause, as a ratio, in the gaps that a spanning tree of the parts needs (`gaps` ascending)."""
     leader = list(range(count))
 
@@ -108,7 +110,7 @@ def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDA
             leader[low] = high
             needed.append(gap)
     bounds = [LEAST_GAP_MM, *(gap for gap in needed if LEAST_GAP_MM < gap < MOST_GAP_MM), MOST_GAP_MM]
-    pauses = [(math.log(high / low), low, high) for low, high in zip(bounds, bounds[1:], strict=False)]
+    pauses = [(math.log(high / low), low, high) for low, high in itertools.pairwise(bounds)]
     _, low, high = max(pauses)
     return math.sqrt(low * high)
 

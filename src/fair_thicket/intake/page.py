@@ -87,8 +87,10 @@ def find_page(grey: Grey, dpi: float) -> PagePlace:
     skew = found or 0.0
     angle = math.radians(skew)
     middle_x, middle_y = columns / 2, rows / 2
-    origin = (middle_x - middle_x * math.cos(angle) + middle_y * math.sin(angle),
-              middle_y - middle_x * math.sin(angle) - middle_y * math.cos(angle))
+    origin = (
+        middle_x - middle_x * math.cos(angle) + middle_y * math.sin(angle),
+        middle_y - middle_x * math.sin(angle) - middle_y * math.cos(angle),
+    )
     return PagePlace(columns / px_per_mm, rows / px_per_mm, skew, "none" if found is None else "lines", origin)
 
 
@@ -113,8 +115,12 @@ def _find_edges(small: Grey) -> tuple[float, tuple[float, float, float, float]] 
     return skew, _page_box(outside, sides, good, skew)
 
 
-def _page_box(outside: NDArray[np.bool_], sides: dict[str, NDArray[np.float64]], good: dict[str, tuple[float, float, float]],
-              skew: float) -> tuple[float, float, float, float]:
+def _page_box(
+    outside: NDArray[np.bool_],
+    sides: dict[str, NDArray[np.float64]],
+    good: dict[str, tuple[float, float, float]],
+    skew: float,
+) -> tuple[float, float, float, float]:
     angle = math.radians(skew)
     cosine, sine = math.cos(angle), math.sin(angle)
     rows, columns = np.nonzero(~outside)
@@ -124,8 +130,11 @@ def _page_box(outside: NDArray[np.bool_], sides: dict[str, NDArray[np.float64]],
     box = {"left": along_x.min(), "right": along_x.max(), "top": along_y.min(), "bottom": along_y.max()}
     for name in good:
         points = sides[name]
-        values = points[:, 0] * cosine + points[:, 1] * sine if name in {"left", "right"} else (
-            -points[:, 0] * sine + points[:, 1] * cosine)
+        values = (
+            points[:, 0] * cosine + points[:, 1] * sine
+            if name in {"left", "right"}
+            else (-points[:, 0] * sine + points[:, 1] * cosine)
+        )
         box[name] = float(np.median(values))
     return box["left"], box["top"], box["right"], box["bottom"]
 
@@ -141,6 +150,7 @@ def _touching_frame(differs: NDArray[np.bool_]) -> NDArray[np.bool_]:
 
 def _border_points(outside: NDArray[np.bool_]) -> dict[str, NDArray[np.float64]]:
     """First paper pixel's edge seen from each side, only where a lid is seen before it."""
+
     def from_left(mask: NDArray[np.bool_]) -> NDArray[np.float64]:
         paper = ~mask
         first = paper.argmax(axis=1)
@@ -166,7 +176,7 @@ def _fit_line(points: NDArray[np.float64], upright: bool) -> tuple[float, float,
         return None
     along, across = (points[:, 1], points[:, 0]) if upright else (points[:, 0], points[:, 1])
     half = len(along) // 2
-    slopes = (across[half:2 * half] - across[:half]) / (along[half:2 * half] - along[:half])
+    slopes = (across[half : 2 * half] - across[:half]) / (along[half : 2 * half] - along[:half])
     slope = float(np.median(slopes))
     offset = float(np.median(across - slope * along))
     for reach in (4.0, 1.5):
@@ -201,7 +211,7 @@ def _skew_of_lines(grey: Grey, dpi: float) -> float | None:
     angles = (np.degrees(np.arctan2(down[strong], across[strong])) + 45) % 90 - 45
     bins = np.histogram(angles, bins=900, range=(-45, 45))[0].astype(np.float64)
     wrapped = np.concatenate([bins[-20:], bins, bins[:20]])
-    smooth = np.convolve(wrapped, np.exp(-np.linspace(-2.5, 2.5, 11) ** 2), mode="same")[20:-20]
+    smooth = np.convolve(wrapped, np.exp(-(np.linspace(-2.5, 2.5, 11) ** 2)), mode="same")[20:-20]
     near = np.abs(np.linspace(-44.95, 44.95, 900)) <= MOST_SKEW_DEG
     best = float(np.linspace(-44.95, 44.95, 900)[near][smooth[near].argmax()])
     if smooth[near].max() < 3.0 * float(np.median(smooth)):

@@ -96,15 +96,17 @@ def render(drawing: Drawing, dpi: float) -> NDArray[np.uint8]:
             png = resvg_py.svg_to_bytes(svg_string=drawing.svg, dpi=dpi, background="#ffffff", skip_system_fonts=True)
         else:
             width = max(1, round(drawing.width_mm / MM_PER_INCH * dpi))
-            png = resvg_py.svg_to_bytes(svg_string=drawing.svg, dpi=96.0, width=width, background="#ffffff",
-                                        skip_system_fonts=True)
+            png = resvg_py.svg_to_bytes(
+                svg_string=drawing.svg, dpi=96.0, width=width, background="#ffffff", skip_system_fonts=True
+            )
     except ValueError as problem:
         raise PictureError(f"The drawing “{drawing.name}” cannot be drawn ({problem}).") from None
     return np.asarray(Image.open(io.BytesIO(png)).convert("L"))
 
 
-def lay_out(drawings: Sequence[Drawing], sheet_mm: tuple[float, float], *, gap_mm: float = 7.0,
-            margin_mm: float = 8.0) -> list[Printed]:
+def lay_out(
+    drawings: Sequence[Drawing], sheet_mm: tuple[float, float], *, gap_mm: float = 7.0, margin_mm: float = 8.0
+) -> list[Printed]:
     """Give each drawing a place on a sheet (rectangles packed by a library, never turned).
 
     Raises
@@ -117,14 +119,17 @@ def lay_out(drawings: Sequence[Drawing], sheet_mm: tuple[float, float], *, gap_m
     tenth = 10  # the packer wants whole numbers: tenths of a millimetre
     for index, (_, _, width, height) in enumerate(boxes):
         packer.add_rect(math.ceil((width + gap_mm) * tenth), math.ceil((height + gap_mm) * tenth), rid=index)
-    packer.add_bin(int((sheet_mm[0] - 2 * margin_mm + gap_mm) * tenth),
-                   int((sheet_mm[1] - 2 * margin_mm + gap_mm) * tenth))
+    packer.add_bin(
+        int((sheet_mm[0] - 2 * margin_mm + gap_mm) * tenth), int((sheet_mm[1] - 2 * margin_mm + gap_mm) * tenth)
+    )
     packer.pack()
     places = {rid: (x / tenth + margin_mm, y / tenth + margin_mm) for _, x, y, _, _, rid in packer.rect_list()}
     if len(places) < len(drawings):
         raise PictureError(f"Only {len(places)} of {len(drawings)} drawings fit on the sheet; take a larger one.")
-    return [Printed(drawing.name, *places[index], boxes[index][2], boxes[index][3])
-            for index, drawing in enumerate(drawings)]
+    return [
+        Printed(drawing.name, *places[index], boxes[index][2], boxes[index][3])
+        for index, drawing in enumerate(drawings)
+    ]
 
 
 @cache
@@ -139,8 +144,9 @@ def _ink_box(drawing: Drawing) -> tuple[float, float, float, float]:
     return left, top, (columns.max() + 1) / px_per_mm - left, (rows.max() + 1) / px_per_mm - top
 
 
-def scan_page(drawings: Sequence[Drawing], places: Sequence[Printed], sheet_mm: tuple[float, float],
-              glass: Glass) -> NDArray[np.uint8]:
+def scan_page(
+    drawings: Sequence[Drawing], places: Sequence[Printed], sheet_mm: tuple[float, float], glass: Glass
+) -> NDArray[np.uint8]:
     """Print drawings on a sheet and scan it.
 
     Parameters
@@ -161,15 +167,18 @@ def scan_page(drawings: Sequence[Drawing], places: Sequence[Printed], sheet_mm: 
     chance = np.random.default_rng(glass.seed)
     _scatter_dust(scan, glass.dust, px_per_mm, chance)
     rows, columns = scan.shape
-    light = 1 - glass.slope * (np.linspace(0, 1, columns, dtype=np.float32)[None, :] * 0.6
-                               + np.linspace(0, 1, rows, dtype=np.float32)[:, None] * 0.4)
+    light = 1 - glass.slope * (
+        np.linspace(0, 1, columns, dtype=np.float32)[None, :] * 0.6
+        + np.linspace(0, 1, rows, dtype=np.float32)[:, None] * 0.4
+    )
     scan *= light
     scan += chance.standard_normal(scan.shape, dtype=np.float32) * glass.noise
     return np.asarray(np.clip(scan * 255, 0, 255), np.uint8)
 
 
-def _print_page(drawings: Sequence[Drawing], places: Sequence[Printed], sheet_mm: tuple[float, float],
-                dpi: float) -> NDArray[np.float32]:
+def _print_page(
+    drawings: Sequence[Drawing], places: Sequence[Printed], sheet_mm: tuple[float, float], dpi: float
+) -> NDArray[np.float32]:
     """Put each drawing's ink on white paper; the ink's box is placed to a fraction of a pixel."""
     px_per_mm = dpi / MM_PER_INCH
     page = np.ones((round(sheet_mm[1] * px_per_mm), round(sheet_mm[0] * px_per_mm)), np.float32)
@@ -182,16 +191,25 @@ def _print_page(drawings: Sequence[Drawing], places: Sequence[Printed], sheet_mm
         size = (math.ceil(grey.shape[1] / finer) + 2, math.ceil(grey.shape[0] / finer) + 2)
         soft = cv2.blur(grey, (finer, finer), anchor=(0, 0))
         matrix = np.array([[finer, 0, (low_x - x) * finer], [0, finer, (low_y - y) * finer]], np.float64)
-        drawn = cv2.warpAffine(soft, matrix, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-                               borderMode=cv2.BORDER_CONSTANT, borderValue=(1.0,))
+        drawn = cv2.warpAffine(
+            soft,
+            matrix,
+            size,
+            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+            borderMode=cv2.BORDER_CONSTANT,
+            borderValue=(1.0,),
+        )
         rows = slice(max(low_y, 0), min(low_y + size[1], page.shape[0]))
         columns = slice(max(low_x, 0), min(low_x + size[0], page.shape[1]))
-        page[rows, columns] *= drawn[rows.start - low_y:rows.stop - low_y, columns.start - low_x:columns.stop - low_x]
+        page[rows, columns] *= drawn[
+            rows.start - low_y : rows.stop - low_y, columns.start - low_x : columns.stop - low_x
+        ]
     return page
 
 
-def _lay_on_glass(page: NDArray[np.float32], sheet_mm: tuple[float, float], glass: Glass,
-                  px_per_mm: float) -> NDArray[np.float32]:
+def _lay_on_glass(
+    page: NDArray[np.float32], sheet_mm: tuple[float, float], glass: Glass, px_per_mm: float
+) -> NDArray[np.float32]:
     """Turn the page about its middle on the glass; ink is never quite black, the paper throws a thin shadow."""
     margin = 0.0 if glass.lid is None else 6.0 + math.sin(math.radians(abs(glass.skew_deg))) * max(sheet_mm) / 2
     width, height = (round((side + 2 * margin) * px_per_mm) for side in sheet_mm)
@@ -201,19 +219,30 @@ def _lay_on_glass(page: NDArray[np.float32], sheet_mm: tuple[float, float], glas
     matrix = np.array([[cosine, -sine, 0.0], [sine, cosine, 0.0]])
     matrix[:, 2] = np.array([width / 2 - 0.5, height / 2 - 0.5]) - matrix[:, :2] @ middle
     outside = 1.0 if glass.lid is None else glass.lid / glass.paper
-    seen = cv2.warpAffine(0.1 + 0.9 * page, matrix, (width, height), flags=cv2.INTER_LINEAR,
-                          borderMode=cv2.BORDER_CONSTANT, borderValue=(outside,))
+    seen = cv2.warpAffine(
+        0.1 + 0.9 * page,
+        matrix,
+        (width, height),
+        flags=cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_CONSTANT,
+        borderValue=(outside,),
+    )
     return np.asarray(seen * glass.paper, np.float32)
 
 
 def _scatter_dust(scan: NDArray[np.float32], count: int, px_per_mm: float, chance: np.random.Generator) -> None:
     rows, columns = scan.shape
-    for x, y, radius, grey in zip(chance.uniform(0, columns, count), chance.uniform(0, rows, count),
-                                  chance.uniform(0.05, 0.2, count), chance.uniform(0.3, 0.7, count), strict=True):
+    for x, y, radius, grey in zip(
+        chance.uniform(0, columns, count),
+        chance.uniform(0, rows, count),
+        chance.uniform(0.05, 0.2, count),
+        chance.uniform(0.3, 0.7, count),
+        strict=True,
+    ):
         reach = max(1, math.ceil(radius * px_per_mm))
         left, top = int(x) - reach, int(y) - reach
-        yy, xx = np.mgrid[0:2 * reach + 1, 0:2 * reach + 1]
+        yy, xx = np.mgrid[0 : 2 * reach + 1, 0 : 2 * reach + 1]
         speck = np.hypot(xx - reach, yy - reach) <= max(radius * px_per_mm, 0.5)
         r0, c0 = max(top, 0), max(left, 0)
-        window = scan[r0:top + 2 * reach + 1, c0:left + 2 * reach + 1]
-        window[speck[r0 - top:r0 - top + window.shape[0], c0 - left:c0 - left + window.shape[1]]] *= grey
+        window = scan[r0 : top + 2 * reach + 1, c0 : left + 2 * reach + 1]
+        window[speck[r0 - top : r0 - top + window.shape[0], c0 - left : c0 - left + window.shape[1]]] *= grey

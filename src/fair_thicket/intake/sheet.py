@@ -23,8 +23,9 @@ EDGE_MM = 1.2
 MARGIN_MM = 1.0
 
 
-def scan_file(path: Path, *, dpi: float | None = None, sheet_mm: tuple[float, float] | None = None,
-              gap_mm: float | None = None) -> Sheet:
+def scan_file(
+    path: Path, *, dpi: float | None = None, sheet_mm: tuple[float, float] | None = None, gap_mm: float | None = None
+) -> Sheet:
     """Read a scan and find its images; see `scan_sheet`.
 
     Raises
@@ -33,13 +34,18 @@ def scan_file(path: Path, *, dpi: float | None = None, sheet_mm: tuple[float, fl
         When the file cannot be read, states no resolution and none is given, or shows no image.
     """
     picture = read_picture(path)
-    return scan_sheet(picture.pixels, dpi=dpi, stated_dpi=picture.dpi, sheet_mm=sheet_mm, gap_mm=gap_mm,
-                      name=path.name)
+    return scan_sheet(picture.pixels, dpi=dpi, stated_dpi=picture.dpi, sheet_mm=sheet_mm, gap_mm=gap_mm, name=path.name)
 
 
-def scan_sheet(pixels: NDArray[np.uint8], *, dpi: float | None = None, stated_dpi: float | None = None,
-               sheet_mm: tuple[float, float] | None = None, gap_mm: float | None = None,
-               name: str = "The scan") -> Sheet:
+def scan_sheet(
+    pixels: NDArray[np.uint8],
+    *,
+    dpi: float | None = None,
+    stated_dpi: float | None = None,
+    sheet_mm: tuple[float, float] | None = None,
+    gap_mm: float | None = None,
+    name: str = "The scan",
+) -> Sheet:
     """Find the stamped images on a scanned white sheet.
 
     Parameters
@@ -86,9 +92,16 @@ def scan_sheet(pixels: NDArray[np.uint8], *, dpi: float | None = None, stated_dp
     images = _find_images(grey, light, place, working, gap_mm)
     if not images:
         raise PictureError(f"{name} shows no stamped image; is the sheet the right way up on the glass?")
-    return Sheet(round(resolution, 2), round(place.width_mm, 3), round(place.height_mm, 3), round(place.skew_deg, 3),
-                 place.skew_from, tuple(images), grey.shape[1] / working * MM_PER_INCH,
-                 (place.origin[0] / working * MM_PER_INCH, place.origin[1] / working * MM_PER_INCH))
+    return Sheet(
+        round(resolution, 2),
+        round(place.width_mm, 3),
+        round(place.height_mm, 3),
+        round(place.skew_deg, 3),
+        place.skew_from,
+        tuple(images),
+        grey.shape[1] / working * MM_PER_INCH,
+        (place.origin[0] / working * MM_PER_INCH, place.origin[1] / working * MM_PER_INCH),
+    )
 
 
 def _grey_of(pixels: NDArray[np.uint8]) -> Grey:
@@ -99,11 +112,14 @@ def _grey_of(pixels: NDArray[np.uint8]) -> Grey:
     return np.asarray(cv2.min(cv2.min(red, green), blue), np.uint8)
 
 
-def _resolution(grey: Grey, dpi: float | None, stated: float | None, sheet_mm: tuple[float, float] | None,
-                name: str) -> float:
+def _resolution(
+    grey: Grey, dpi: float | None, stated: float | None, sheet_mm: tuple[float, float] | None, name: str
+) -> float:
     if dpi is not None:
         if not (math.isfinite(dpi) and LEAST_DPI <= dpi <= MOST_DPI):
-            raise PictureError(f"{dpi:g} dpi is not a scanner's resolution; give one from {LEAST_DPI:g} to {MOST_DPI:g}.")
+            raise PictureError(
+                f"{dpi:g} dpi is not a scanner's resolution; give one from {LEAST_DPI:g} to {MOST_DPI:g}."
+            )
         return dpi
     if sheet_mm is not None:
         return _from_sheet(grey, sheet_mm, name)
@@ -111,8 +127,10 @@ def _resolution(grey: Grey, dpi: float | None, stated: float | None, sheet_mm: t
         raise PictureError(f"{name} does not say its resolution; say it (such as 300 dpi) or the sheet's size.")
     longest = max(grey.shape) / stated * MM_PER_INCH
     if longest > 1300 or longest < 15:
-        raise PictureError(f"{name} says {stated:g} dpi, which would make the page {longest:.0f} mm long; "
-                           "say the right resolution or the sheet's size.")
+        raise PictureError(
+            f"{name} says {stated:g} dpi, which would make the page {longest:.0f} mm long; "
+            "say the right resolution or the sheet's size."
+        )
     return stated
 
 
@@ -125,8 +143,9 @@ def _from_sheet(grey: Grey, sheet_mm: tuple[float, float], name: str) -> float:
         raise PictureError("A sheet needs a width and a height above nothing, such as 8.5x11.")
     across, down = seen[0] / wanted[0], seen[1] / wanted[1]
     if abs(across - down) > 0.03 * max(across, down):
-        raise PictureError(f"{name} is not shaped like a sheet of {wanted[0]:.0f} × {wanted[1]:.0f} mm; "
-                           "say the resolution instead.")
+        raise PictureError(
+            f"{name} is not shaped like a sheet of {wanted[0]:.0f} × {wanted[1]:.0f} mm; say the resolution instead."
+        )
     dpi = (across + down) / 2 * MM_PER_INCH
     if not LEAST_DPI <= dpi <= MOST_DPI:
         raise PictureError(f"That sheet size would make {dpi:.0f} dpi of {name}; check the size.")
@@ -140,12 +159,11 @@ def _refuse_blank(grey: Grey, light: FloatImage, name: str) -> None:
         raise PictureError(f"{name} is blank; stamp the images in dark ink and scan the sheet again.")
 
 
-def _find_images(grey: Grey, light: FloatImage, place: PagePlace, dpi: float,
-                 gap_mm: float | None) -> list[SheetImage]:
+def _find_images(grey: Grey, light: FloatImage, place: PagePlace, dpi: float, gap_mm: float | None) -> list[SheetImage]:
     px_per_mm = dpi / MM_PER_INCH
     detect = _Patch.cut(grey, light, place, px_per_mm, (0.0, 0.0, place.width_mm, place.height_mm), DETECT_PX_PER_MM)
     labels, parts, numbers = _find_parts(detect.ink, place)
-    images = []
+    images: list[SheetImage] = []
     for members in group_parts(parts, gap_mm=gap_mm):
         points = np.concatenate([parts[index] for index in members])
         box = (*(points.min(axis=0) - MARGIN_MM), *(points.max(axis=0) + MARGIN_MM))
@@ -156,8 +174,7 @@ def _find_images(grey: Grey, light: FloatImage, place: PagePlace, dpi: float,
     return _in_reading_order(images)
 
 
-def _find_parts(ink: FloatImage, place: PagePlace
-                ) -> tuple[NDArray[np.int32], list[NDArray[np.float64]], list[int]]:
+def _find_parts(ink: FloatImage, place: PagePlace) -> tuple[NDArray[np.int32], list[NDArray[np.float64]], list[int]]:
     """Label the connected bits of ink on the page; contours in page mm."""
     noise = float(np.median(np.abs(ink - np.median(ink)))) * 1.48
     dark = (ink > max(0.14, 6 * noise)).astype(np.uint8)
@@ -171,7 +188,7 @@ def _find_parts(ink: FloatImage, place: PagePlace
         left, top, width, height, _ = stats[number].tolist()
         if width > 0.9 * columns or height > 0.9 * rows:
             continue  # a frame of shadow round the page
-        crop = (labels[top:top + height, left:left + width] == number).astype(np.uint8)
+        crop = (labels[top : top + height, left : left + width] == number).astype(np.uint8)
         dense = max(cv2.findContours(crop, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0], key=len)
         contour = cv2.approxPolyDP(dense, 0.5, True)
         parts.append((contour[:, 0, :] + (left + 0.5, top + 0.5)) / DETECT_PX_PER_MM)
@@ -195,8 +212,15 @@ class _Patch:
         self.ink, self.left, self.top, self.px_per_mm = ink, left, top, px_per_mm
 
     @classmethod
-    def cut(cls, grey: Grey, light: FloatImage, place: PagePlace, px_per_mm: float,
-            box: tuple[float, float, float, float], at_px_per_mm: float) -> "_Patch":
+    def cut(
+        cls,
+        grey: Grey,
+        light: FloatImage,
+        place: PagePlace,
+        px_per_mm: float,
+        box: tuple[float, float, float, float],
+        at_px_per_mm: float,
+    ) -> "_Patch":
         """Cut a box (page mm) out of the scan at a resolution of its own."""
         left, top, right, bottom = box
         size = (max(1, math.ceil((right - left) * at_px_per_mm)), max(1, math.ceil((bottom - top) * at_px_per_mm)))
@@ -212,8 +236,9 @@ class _Patch:
         shrink = np.array([light.shape[1] / grey.shape[1], light.shape[0] / grey.shape[0]])
         coarse = matrix * shrink[:, None]
         coarse[:, 2] += 0.5 * shrink - 0.5
-        paper = cv2.warpAffine(light, coarse, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-                               borderMode=cv2.BORDER_REPLICATE)
+        paper = cv2.warpAffine(
+            light, coarse, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE
+        )
         ink = 1 - seen.astype(np.float32) / np.maximum(paper, 1)
         return cls(np.asarray(np.clip(ink, 0, 1), np.float32), left, top, at_px_per_mm)
 
@@ -237,8 +262,10 @@ def _take_image(patch: _Patch, labels: NDArray[np.int32], own: list[int], number
 
     return SheetImage(
         name=f"image {number + 1}",
-        cx=patch.left + middle[0], cy=patch.top + middle[1],
-        width_mm=right - left, height_mm=bottom - top,
+        cx=patch.left + middle[0],
+        cy=patch.top + middle[1],
+        width_mm=right - left,
+        height_mm=bottom - top,
         outline=from_middle(traced.outline),
         pockets=tuple(from_middle(ring) for ring in traced.pockets),
         picture=_clean_picture(amount, traced.box, patch.px_per_mm),
@@ -250,10 +277,14 @@ def _own_pixels(patch: _Patch, labels: NDArray[np.int32], own: list[int]) -> NDA
     rows, columns = patch.ink.shape
     ratio = DETECT_PX_PER_MM / patch.px_per_mm
     low_x, low_y = (max(0, math.floor(side * DETECT_PX_PER_MM) - 4) for side in (patch.left, patch.top))
-    window = labels[low_y:low_y + math.ceil(rows * ratio) + 9, low_x:low_x + math.ceil(columns * ratio) + 9]
+    window = labels[low_y : low_y + math.ceil(rows * ratio) + 9, low_x : low_x + math.ceil(columns * ratio) + 9]
     grown = cv2.dilate(np.isin(window, own).astype(np.uint8), np.ones((5, 5), np.uint8))
-    matrix = np.array([[ratio, 0, patch.left * DETECT_PX_PER_MM - low_x + 0.5 * ratio - 0.5],
-                       [0, ratio, patch.top * DETECT_PX_PER_MM - low_y + 0.5 * ratio - 0.5]])
+    matrix = np.array(
+        [
+            [ratio, 0, patch.left * DETECT_PX_PER_MM - low_x + 0.5 * ratio - 0.5],
+            [0, ratio, patch.top * DETECT_PX_PER_MM - low_y + 0.5 * ratio - 0.5],
+        ]
+    )
     placed = cv2.warpAffine(grown, matrix, (columns, rows), flags=cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP)
     return np.asarray(placed > 0)
 
@@ -262,8 +293,12 @@ def _clean_picture(amount: FloatImage, box: tuple[float, float, float, float], p
     """Picture of the ink on transparent paper, cut exactly to the box, as PNG (black with transparency)."""
     left, top, right, bottom = box
     columns, rows = max(1, round((right - left) * px_per_mm)), max(1, round((bottom - top) * px_per_mm))
-    matrix = np.array([[(right - left) * px_per_mm / columns, 0, left * px_per_mm],
-                       [0, (bottom - top) * px_per_mm / rows, top * px_per_mm]])
+    matrix = np.array(
+        [
+            [(right - left) * px_per_mm / columns, 0, left * px_per_mm],
+            [0, (bottom - top) * px_per_mm / rows, top * px_per_mm],
+        ]
+    )
     matrix[:, 2] += np.array([matrix[0, 0], matrix[1, 1]]) * 0.5 - 0.5
     cut = cv2.warpAffine(amount, matrix, (columns, rows), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
     # faint grain of the paper is no ink
@@ -278,11 +313,18 @@ def _in_reading_order(images: list[SheetImage]) -> list[SheetImage]:
     """Sort into rows from the top, each from the left, and number them."""
     rows: list[list[SheetImage]] = []
     for image in sorted(images, key=lambda one: one.cy):
-        if rows and image.cy - image.height_mm / 4 < max(one.cy for one in rows[-1]) and (
-                image.cy < rows[-1][0].cy + rows[-1][0].height_mm / 2):
+        if (
+            rows
+            and image.cy - image.height_mm / 4 < max(one.cy for one in rows[-1])
+            and (image.cy < rows[-1][0].cy + rows[-1][0].height_mm / 2)
+        ):
             rows[-1].append(image)
         else:
             rows.append([image])
     ordered = [image for row in rows for image in sorted(row, key=lambda one: one.cx)]
-    return [SheetImage(f"image {number}", one.cx, one.cy, one.width_mm, one.height_mm, one.outline, one.pockets,
-                       one.picture) for number, one in enumerate(ordered, 1)]
+    return [
+        SheetImage(
+            f"image {number}", one.cx, one.cy, one.width_mm, one.height_mm, one.outline, one.pockets, one.picture
+        )
+        for number, one in enumerate(ordered, 1)
+    ]

@@ -8,8 +8,9 @@ from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.stash import Stamp, Stash, new_key
 
 
-def keep_images(work: Work, images: Sequence[SheetImage], *, names: Sequence[str] | None = None
-                ) -> tuple[Work, dict[str, bytes]]:
+def keep_images(
+    work: Work, images: Sequence[SheetImage], *, names: Sequence[str] | None = None
+) -> tuple[Work, dict[str, bytes]]:
     """Put found images into the stash.
 
     Parameters
@@ -31,7 +32,8 @@ def keep_images(work: Work, images: Sequence[SheetImage], *, names: Sequence[str
         key = new_key(name, taken)
         taken.add(key)
         picture = f"images/{key}-{hashlib.sha256(image.picture).hexdigest()[:10]}.png"
-        stamps.append(Stamp(key, name, round(image.width_mm, 4), round(image.height_mm, 4), image.outline, picture,
-                            image.pockets))
+        stamps.append(
+            Stamp(key, name, round(image.width_mm, 4), round(image.height_mm, 4), image.outline, picture, image.pockets)
+        )
         pictures[picture] = image.picture
     return Work(work.card, Stash(tuple(stamps))), pictures

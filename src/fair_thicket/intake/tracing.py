@@ -1,5 +1,6 @@
 """One image's ink turned into a single outline, its pockets and a clean picture."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -77,13 +78,17 @@ def trace(inked: NDArray[np.float32], px_per_mm: float) -> Traced | None:
     ink = shapely.union_all(bodies)
     whole = _one_piece(bodies)
     outline = to_rings(shapely.simplify(whole, OUTLINE_MM))[0]
-    pockets = [ring for opening in openings if opening.area >= LEAST_POCKET_MM2
-               for ring in to_rings(shapely.simplify(opening, OUTLINE_MM))]
+    pockets = [
+        ring
+        for opening in openings
+        if opening.area >= LEAST_POCKET_MM2
+        for ring in to_rings(shapely.simplify(opening, OUTLINE_MM))
+    ]
     left, top, right, bottom = (float(value) for value in ink.bounds)
     return Traced((left, top, right, bottom), outline, tuple(pockets))
 
 
-def _one_piece(bodies: list[shapely.Geometry]) -> Polygon:
+def _one_piece(bodies: Sequence[shapely.Geometry]) -> Polygon:
     """Join loose parts by closing the gaps between them; what is still apart gets a narrow bridge of paper."""
     joined = _filled(shapely.union_all(bodies))
     while len(parts := shapely.get_parts(joined)) > 1:

@@ -3,7 +3,8 @@
 from fair_thicket.masks.judging import judge
 from fair_thicket.masks.planning import plan, plan_problem
 from fair_thicket.masks.problem import Problem, Stamping, pose, pose_bare
-from fair_thicket.masks.rehearsal import Rehearsal, Step, rehearse, list_steps
+from fair_thicket.masks.rehearsal import Rehearsal, rehearse
+from fair_thicket.masks.timetable import Step, list_steps
 
 __all__ = [
     "Problem",

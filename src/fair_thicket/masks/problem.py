@@ -17,6 +17,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import SceneError
@@ -158,11 +159,11 @@ def deepest_pile(problem: Problem) -> int:
     return deepest
 
 
-def _deepest_common(covers: Sequence[shapely.Geometry], known: int) -> int:
+def _deepest_common(covers: Sequence[BaseGeometry], known: int) -> int:
     """Most of `covers` that share more than the least overlap; branch and bound over their order."""
     best = known
 
-    def deepen(shared: shapely.Geometry | None, start: int, depth: int) -> None:
+    def deepen(shared: BaseGeometry | None, start: int, depth: int) -> None:
         nonlocal best
         best = max(best, depth)
         for k in range(start, len(covers)):

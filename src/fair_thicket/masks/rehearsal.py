@@ -34,6 +34,7 @@ SEEN_MM2 = 0.03
 SEEN_MM = 0.12
 """A difference that reaches less far from an edge is the softness of the edge itself (a pixel and a half)."""
 
+
 class Difference(msgspec.Struct, frozen=True):
     """A place where the rehearsed paper is not the composed scene.
 
@@ -81,8 +82,7 @@ class Rehearsal:
     steps: tuple[Step, ...]
 
 
-def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *,
-             left_out: Collection[int] = ()) -> Rehearsal:
+def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *, left_out: Collection[int] = ()) -> Rehearsal:
     """Perform a plan on simulated paper and compare the outcome with the composed scene.
 
     Parameters
@@ -124,8 +124,14 @@ def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *,
     return Rehearsal(tuple(papers), scene, differences, list_steps(work, plan))
 
 
-def _find_differences(work: Work, inks: Mapping[str, Ink], mask_areas: Mapping[str, shapely.Geometry],
-                      kept_off: Mapping[str, list[Lying]], paper: Paper, scene: Paper) -> tuple[Difference, ...]:
+def _find_differences(
+    work: Work,
+    inks: Mapping[str, Ink],
+    mask_areas: Mapping[str, shapely.Geometry],
+    kept_off: Mapping[str, list[Lying]],
+    paper: Paper,
+    scene: Paper,
+) -> tuple[Difference, ...]:
     """Tell every visible difference by the pair of images it comes from."""
     change = paper.astype(np.int16) - scene
     if not (np.abs(change) >= SEEN_STEP).any():
@@ -138,14 +144,17 @@ def _find_differences(work: Work, inks: Mapping[str, Ink], mask_areas: Mapping[s
         inked = ink.passing < 1 - SEEN_STEP / 255 / 2
         extra, missing = inked & (seen <= -SEEN_STEP), inked & (seen >= SEEN_STEP)
         if extra.any():
-            fronts = [other.id for other in pieces[index + 1:] if inks[other.id].area.intersects(ink.area)]
+            fronts = [other.id for other in pieces[index + 1 :] if inks[other.id].area.intersects(ink.area)]
             found += [_measure("ghost", key, ink, inks[key].area, extra & ink.cover(inks[key].area)) for key in fronts]
         if missing.any():
             for key in {one.impression for one in kept_off[piece.id]}:
                 own = ink.cover(inks[key].area)
                 found.append(_measure("halo", key, ink, inks[key].area, missing & ink.cover(mask_areas[key]) & ~own))
-    return tuple(sorted((one for one in found if one is not None),
-                        key=lambda one: (one.kind, -one.length_mm, one.front, one.back)))
+    return tuple(
+        sorted(
+            (one for one in found if one is not None), key=lambda one: (one.kind, -one.length_mm, one.front, one.back)
+        )
+    )
 
 
 def _measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) -> Difference | None:
@@ -161,8 +170,9 @@ def _measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) 
         return None
     half_lines = cv2.distanceTransform(np.pad(pixels, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     line_width = max(4 * (float(half_lines[pixels].mean()) - 0.5), 1.0) / PX_PER_MM
-    return Difference(kind, front, ink.key, round(width, 3), round(area / line_width, 2), round(area, 3),
-                      _places(ink, pixels))
+    return Difference(
+        kind, front, ink.key, round(width, 3), round(area / line_width, 2), round(area, 3), _places(ink, pixels)
+    )
 
 
 def _places(ink: Ink, pixels: BoolArray) -> tuple[Ring, ...]:

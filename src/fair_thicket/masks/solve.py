@@ -98,8 +98,7 @@ class _Exact:
         on[i][p]: the mask of impression i lies on it in press p (shared stamps only).
     """
 
-    def __init__(self, problem: Problem, shared: dict[str, list[int]], times: Times, bound: int,
-                 clock: _Clock) -> None:
+    def __init__(self, problem: Problem, shared: dict[str, list[int]], times: Times, bound: int, clock: _Clock) -> None:
         self.problem, self.shared, self.times, self.bound, self.clock = problem, shared, times, bound, clock
         self.slots = _own_slots(problem)
 
@@ -223,7 +222,8 @@ class _Exact:
         )
         if self.status != self.cp.OPTIMAL:
             return None
-        return round(self.solver.objective_value)
+        least: int = round(self.solver.objective_value)
+        return least
 
     def _solve(self, *, keep_hint: bool = False) -> str:
         self.solver = self.cp.CpSolver()

@@ -70,8 +70,9 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
             words = f"{verb.capitalize()} the mask of the {_stamp_name(work, plan, one)} onto “{names[one.impression]}”"
             steps.append(Step(verb, p, words + "; line up its edges", (one.impression,)))
         which = _join([names[key] for key in press.impressions])
-        steps.append(Step("stamp", p, f"Press {p + 1}: place {which} face down on the panel, ink and press",
-                          press.impressions))
+        steps.append(
+            Step("stamp", p, f"Press {p + 1}: place {which} face down on the panel, ink and press", press.impressions)
+        )
         steps.append(Step("check", p, f"Check {which}; press again in place if a line is faint", press.impressions))
     last = len(plan.presses) - 1
     still = tuple(one.impression for one in lyings if not _moves(one, lyings))
@@ -85,8 +86,9 @@ def _moves(lying: Lying, lyings: tuple[Lying, ...]) -> bool:
 
 
 def _lift_or_leave(lying: Lying, lyings: tuple[Lying, ...], names: dict[str, str]) -> Step:
-    following = min((one for one in lyings if one.mask == lying.mask and one.first > lying.last),
-                    key=lambda one: one.first)
+    following = min(
+        (one for one in lyings if one.mask == lying.mask and one.first > lying.last), key=lambda one: one.first
+    )
     words = f"Lift the mask from “{names[lying.impression]}”; “{names[following.impression]}” needs it next"
     return Step("lift", lying.last + 1, words, (lying.impression,))
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from fair_thicket.model.formats import FORMATS, Fold, find_format
-from fair_thicket.model.stash import Key, Name, Stash
+from fair_thicket.model.stash import Key, Stash
 from fair_thicket.model.units import Unit
 
 Place = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]

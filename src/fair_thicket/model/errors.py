@@ -10,6 +10,7 @@ The tree::
     ├── FileFormatError   a file of ours that cannot be read (place, what was expected)
     ├── StorageError      a file that cannot be written or reached
     ├── GeometryError     an outline that encloses nothing
+    ├── ScreenError       no screen to open a window on
     └── PaperError        cannot be made on paper
 
 Each carries its data as attributes; ``str(error)`` is one whole sentence with the value, the limit and the
@@ -82,6 +83,15 @@ class StorageError(ThicketError):
 
 class GeometryError(ThicketError):
     """An outline that encloses nothing."""
+
+
+class ScreenError(ThicketError):
+    """There is no screen to open a window on."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "there is no screen here; start it within a desktop, or use a subcommand (fair-thicket --help)."
+        )
 
 
 class PaperError(ThicketError):

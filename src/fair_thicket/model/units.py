@@ -67,7 +67,7 @@ def _mm_per(word: str | None, unit: Unit) -> float:
     if not word:
         return MM_PER_INCH if unit is Unit.INCH else 1.0
     lower = word.lower()
-    if lower.startswith("mm") or lower.startswith("milli"):
+    if lower.startswith(("mm", "milli")):
         return 1.0
     if lower.startswith("c"):
         return 10.0

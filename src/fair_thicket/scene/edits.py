@@ -36,8 +36,9 @@ def add_impression(work: Work, stamp: str, at: tuple[float, float]) -> tuple[Wor
 
 def move_by(work: Work, keys: Collection[str], by: tuple[float, float]) -> Work:
     """Move pieces by (x, y) mm."""
-    return _map(work, keys, lambda piece: msgspec.structs.replace(
-        piece, x=_clamp(piece.x + by[0]), y=_clamp(piece.y + by[1])))
+    return _map(
+        work, keys, lambda piece: msgspec.structs.replace(piece, x=_clamp(piece.x + by[0]), y=_clamp(piece.y + by[1]))
+    )
 
 
 def move_to(work: Work, key: str, at: tuple[float, float]) -> Work:
@@ -47,8 +48,9 @@ def move_to(work: Work, key: str, at: tuple[float, float]) -> Work:
 
 def turn_by(work: Work, keys: Collection[str], degrees: float) -> Work:
     """Turn pieces clockwise, each about its own middle."""
-    return _map(work, keys, lambda piece: msgspec.structs.replace(
-        piece, angle_deg=normalise_angle(piece.angle_deg + degrees)))
+    return _map(
+        work, keys, lambda piece: msgspec.structs.replace(piece, angle_deg=normalise_angle(piece.angle_deg + degrees))
+    )
 
 
 def turn_to(work: Work, keys: Collection[str], degrees: float) -> Work:
@@ -94,8 +96,14 @@ def step_past_overlap(work: Work, keys: Collection[str], step: int) -> Work:
     for piece in reversed(chosen) if step > 0 else chosen:
         at = order.index(piece)
         ahead = range(at + 1, len(order)) if step > 0 else range(at - 1, -1, -1)
-        target = next((k for k in ahead if order[k].id not in keys and areas[order[k].id].intersection(
-            areas[piece.id]).area > OVERLAP_MM2), None)
+        target = next(
+            (
+                k
+                for k in ahead
+                if order[k].id not in keys and areas[order[k].id].intersection(areas[piece.id]).area > OVERLAP_MM2
+            ),
+            None,
+        )
         if target is not None:
             order.insert(target, order.pop(at))
     return _with_pieces(work, tuple(order))
@@ -146,8 +154,10 @@ def drop_stamp(work: Work, key: str) -> Work:
     """
     used = sum(piece.stamp == key for piece in work.card.pieces)
     if used:
-        raise PaperError(f"The card bears {used} impression{'s' * (used > 1)} of “{work.stash.find(key).name}”; "
-                         "delete them from the scene first.")
+        raise PaperError(
+            f"The card bears {used} impression{'s' * (used > 1)} of “{work.stash.find(key).name}”; "
+            "delete them from the scene first."
+        )
     return msgspec.structs.replace(work, stash=Stash(tuple(one for one in work.stash.stamps if one.id != key)))
 
 

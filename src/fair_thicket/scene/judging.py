@@ -33,10 +33,17 @@ def judge(work: Work) -> list[Finding]:
     scene = _Scene(work)
     findings = [*_judge_cover(scene), *_judge_near(scene), *_judge_edges(scene)]
     if not findings:
-        findings.append(Finding(
-            code="clear", weight=Weight.GOOD, title="Nothing in the way",
-            text=f"No image is covered by more than {COVERED_SHARE:.0%}, none kisses another, all stay on the panel.",
-            measure=0.0, unit="count"))
+        findings.append(
+            Finding(
+                code="clear",
+                weight=Weight.GOOD,
+                title="Nothing in the way",
+                text=f"No image is covered by more than {COVERED_SHARE:.0%}, none kisses another, "
+                "all stay on the panel.",
+                measure=0.0,
+                unit="count",
+            )
+        )
     return findings
 
 
@@ -77,12 +84,25 @@ def _judge_cover(scene: _Scene) -> list[Finding]:
         lost = share > LOST_SHARE
         words = _list([f"the {scene.names[key]}" for key in by[:3]])
         text = f"{words[0].upper()}{words[1:]} {'cover' if len(by) > 1 else 'covers'} {share:.0%} of it"
-        text += "; there is hardly a line left to stamp." if lost else f"; more than {COVERED_SHARE:.0%} is much for a figure."
+        text += (
+            "; there is hardly a line left to stamp."
+            if lost
+            else f"; more than {COVERED_SHARE:.0%} is much for a figure."
+        )
         hidden = shapely.intersection(scene.areas[piece.id], shapely.union_all([scene.areas[key] for key in by]))
-        findings.append(Finding(
-            code="covered", weight=Weight.TROUBLE if lost else Weight.CAUTION,
-            title=f"{name.capitalize()} is {share:.0%} covered", text=text, measure=share, unit="share",
-            pieces=(piece.id, *by), places=to_rings(hidden), remedy=_uncover(scene, piece, by[0])))
+        findings.append(
+            Finding(
+                code="covered",
+                weight=Weight.TROUBLE if lost else Weight.CAUTION,
+                title=f"{name.capitalize()} is {share:.0%} covered",
+                text=text,
+                measure=share,
+                unit="share",
+                pieces=(piece.id, *by),
+                places=to_rings(hidden),
+                remedy=_uncover(scene, piece, by[0]),
+            )
+        )
     return findings
 
 
@@ -128,13 +148,20 @@ def _judge_near(scene: _Scene) -> list[Finding]:
         line = shapely.shortest_line(areas[i], areas[j])
         place = to_rings(shapely.buffer(line, 1.5, quad_segs=4))
         first, second = scene.names[back.id], scene.names[front.id]
-        findings.append(Finding(
-            code="near", weight=Weight.CAUTION,
-            title=f"{first.capitalize()} just misses the {second}",
-            text=f"Gap {gap:.1f} mm. Let them overlap plainly or keep {NEAR_MM} mm and more between them, "
-                 "so that their edges do not kiss.",
-            measure=gap, unit="mm", pieces=(back.id, front.id), places=place,
-            remedy=_part(scene, back, front)))
+        findings.append(
+            Finding(
+                code="near",
+                weight=Weight.CAUTION,
+                title=f"{first.capitalize()} just misses the {second}",
+                text=f"Gap {gap:.1f} mm. Let them overlap plainly or keep {NEAR_MM} mm and more between them, "
+                "so that their edges do not kiss.",
+                measure=gap,
+                unit="mm",
+                pieces=(back.id, front.id),
+                places=place,
+                remedy=_part(scene, back, front),
+            )
+        )
     return sorted(findings, key=lambda one: one.measure)[:MOST_NEAR]
 
 
@@ -161,7 +188,8 @@ def _part(scene: _Scene, back: Impression, front: Impression) -> Remedy | None:
 def _settles_kiss(scene: _Scene, key: str, moved: Impression) -> bool:
     area = footprint(moved, scene.work.stash.find(moved.stamp))
     if scene.brings_kiss(key, area) or area.difference(scene.paper).area > max(
-            OVERLAP_MM2, scene.sights[key].off_panel_mm2):
+        OVERLAP_MM2, scene.sights[key].off_panel_mm2
+    ):
         return False
     changed = Work(place_pieces(scene.card, (moved,)), scene.work.stash)
     return all(one.hidden_share <= max(COVERED_SHARE, scene.sights[one.id].hidden_share) for one in see(changed))
@@ -176,17 +204,35 @@ def _judge_edges(scene: _Scene) -> list[Finding]:
         name = scene.names[piece.id]
         outside = scene.areas[piece.id].difference(scene.paper)
         if sight.visible_mm2 <= OVERLAP_MM2 and sight.off_panel_mm2 >= sight.area_mm2 - OVERLAP_MM2:
-            findings.append(Finding(
-                code="off-panel", weight=Weight.TROUBLE, title=f"{name.capitalize()} is off the panel",
-                text="Nothing of it lands on the card. Move it in, or delete it.", measure=1.0, unit="share",
-                pieces=(piece.id,), places=to_rings(outside), remedy=_bring_in(scene, piece)))
+            findings.append(
+                Finding(
+                    code="off-panel",
+                    weight=Weight.TROUBLE,
+                    title=f"{name.capitalize()} is off the panel",
+                    text="Nothing of it lands on the card. Move it in, or delete it.",
+                    measure=1.0,
+                    unit="share",
+                    pieces=(piece.id,),
+                    places=to_rings(outside),
+                    remedy=_bring_in(scene, piece),
+                )
+            )
             continue
         reach = _reach_over(scene.areas[piece.id], scene.card)
-        findings.append(Finding(
-            code="overhang", weight=Weight.NOTE, title=f"{name.capitalize()} runs off the edge",
-            text=f"{sight.off_panel_mm2 / sight.area_mm2:.0%} of it, up to {say_length(reach, scene.card.unit)}, falls "
-                 "beyond the edge: lay scrap paper beneath to catch the ink, or move it in.",
-            measure=reach, unit="mm", pieces=(piece.id,), places=to_rings(outside), remedy=_bring_in(scene, piece)))
+        findings.append(
+            Finding(
+                code="overhang",
+                weight=Weight.NOTE,
+                title=f"{name.capitalize()} runs off the edge",
+                text=f"{sight.off_panel_mm2 / sight.area_mm2:.0%} of it, up to {say_length(reach, scene.card.unit)}, "
+                "falls beyond the edge: lay scrap paper beneath to catch the ink, or move it in.",
+                measure=reach,
+                unit="mm",
+                pieces=(piece.id,),
+                places=to_rings(outside),
+                remedy=_bring_in(scene, piece),
+            )
+        )
     return findings
 
 

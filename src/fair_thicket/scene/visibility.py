@@ -69,9 +69,13 @@ def see_areas(ids: Sequence[str], areas: Sequence[Area], panel: tuple[float, flo
         here = shapely.intersection(area, paper)
         over = shapely.union_all([areas[i] for i in fronts[index]]) if fronts[index] else None
         visible = shapely.difference(here, over).area if over is not None else here.area
-        sights.append(Sight(
-            id=ids[index], area_mm2=area.area, visible_mm2=float(visible),
-            off_panel_mm2=max(0.0, area.area - float(here.area)),
-            hidden_by={ids[i]: overlaps[i, index] for i in fronts[index]},
-        ))
+        sights.append(
+            Sight(
+                id=ids[index],
+                area_mm2=area.area,
+                visible_mm2=float(visible),
+                off_panel_mm2=max(0.0, area.area - float(here.area)),
+                hidden_by={ids[i]: overlaps[i, index] for i in fronts[index]},
+            )
+        )
     return tuple(sights)

@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Impression, Work
 from fair_thicket.model.errors import PictureError
@@ -50,8 +51,13 @@ class Ink:
     def cover(self, area: shapely.Geometry) -> BoolArray:
         """Rasterise an area on this patch."""
         rows, columns = self.window
-        return fill(area, (rows.stop - rows.start, columns.stop - columns.start), self.px_per_mm,
-                    left=columns.start / self.px_per_mm, top=rows.start / self.px_per_mm)
+        return fill(
+            area,
+            (rows.stop - rows.start, columns.stop - columns.start),
+            self.px_per_mm,
+            left=columns.start / self.px_per_mm,
+            top=rows.start / self.px_per_mm,
+        )
 
 
 def decode_picture(data: bytes) -> NDArray[np.float32]:
@@ -81,7 +87,7 @@ def panel_pixels(work: Work, dpi: float) -> tuple[int, int]:
 
 def blank_paper(work: Work, dpi: float) -> NDArray[np.float32]:
     """White paper of the panel's size, (rows, columns) float32 of ones."""
-    return np.ones(panel_pixels(work, dpi), np.float32)
+    return np.ones(panel_pixels(work, dpi)).astype(np.float32)
 
 
 def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:
@@ -102,8 +108,9 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
     return inks
 
 
-def _print(piece: Impression, stamp: Stamp, picture: NDArray[np.float32], panel: tuple[float, float],
-           dpi: float) -> Ink:
+def _print(
+    piece: Impression, stamp: Stamp, picture: NDArray[np.float32], panel: tuple[float, float], dpi: float
+) -> Ink:
     """Turn and move a picture into its place; the window is clipped to the panel and may be empty."""
     area = footprint(piece, stamp)
     px_per_mm = dpi / MM_PER_INCH
@@ -120,15 +127,28 @@ def _print(piece: Impression, stamp: Stamp, picture: NDArray[np.float32], panel:
     scale_x, scale_y = columns / stamp.width_mm, rows / stamp.height_mm
     # from a pixel's middle on the patch, through the panel in mm and the stamp's own mm, to a pixel of the picture
     left, top = (low_x + 0.5) / px_per_mm - piece.x, (low_y + 0.5) / px_per_mm - piece.y
-    matrix = np.array([
-        [cosine * scale_x / px_per_mm, sine * scale_x / px_per_mm,
-         (cosine * left + sine * top + stamp.width_mm / 2) * scale_x - 0.5],
-        [-sine * scale_y / px_per_mm, cosine * scale_y / px_per_mm,
-         (-sine * left + cosine * top + stamp.height_mm / 2) * scale_y - 0.5],
-    ])
-    passing = cv2.warpAffine(picture, matrix, (high_x - low_x, high_y - low_y),
-                             flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-                             borderMode=cv2.BORDER_CONSTANT, borderValue=(1.0,))
+    matrix = np.array(
+        [
+            [
+                cosine * scale_x / px_per_mm,
+                sine * scale_x / px_per_mm,
+                (cosine * left + sine * top + stamp.width_mm / 2) * scale_x - 0.5,
+            ],
+            [
+                -sine * scale_y / px_per_mm,
+                cosine * scale_y / px_per_mm,
+                (-sine * left + cosine * top + stamp.height_mm / 2) * scale_y - 0.5,
+            ],
+        ]
+    )
+    passing = cv2.warpAffine(
+        picture,
+        matrix,
+        (high_x - low_x, high_y - low_y),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_CONSTANT,
+        borderValue=(1.0,),
+    )
     return Ink(piece.id, window, np.asarray(passing, np.float32), area, px_per_mm)
 
 
@@ -151,13 +171,13 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
     return to_grey(paper)
 
 
-def _with_fronts(work: Work, inks: Mapping[str, Ink]) -> list[tuple[Ink, Area | None]]:
+def _with_fronts(work: Work, inks: Mapping[str, Ink]) -> list[tuple[Ink, BaseGeometry | None]]:
     """Each impression's ink with the union of the footprints in front of it that touch it."""
-    paired: list[tuple[Ink, Area | None]] = []
+    paired: list[tuple[Ink, BaseGeometry | None]] = []
     pieces = work.card.pieces
     for index, piece in enumerate(pieces):
         ink = inks[piece.id]
-        fronts = [inks[other.id].area for other in pieces[index + 1:] if inks[other.id].area.intersects(ink.area)]
+        fronts = [inks[other.id].area for other in pieces[index + 1 :] if inks[other.id].area.intersects(ink.area)]
         paired.append((ink, shapely.union_all(fronts) if fronts else None))
     return paired
 

@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Impression
 from fair_thicket.model.errors import GeometryError
@@ -16,7 +17,7 @@ Area = Polygon | MultiPolygon
 FloatArray = NDArray[np.float64]
 
 
-def to_area(ring: Sequence[Point], holes: Iterable[Sequence[Point]] = ()) -> Area:
+def to_area(ring: Sequence[Point] | FloatArray, holes: Iterable[Sequence[Point]] = ()) -> Area:
     """Make the area that a ring of points encloses.
 
     Parameters
@@ -42,13 +43,11 @@ def to_area(ring: Sequence[Point], holes: Iterable[Sequence[Point]] = ()) -> Are
     1.0
     """
     points = _checked(ring)
-    area = Polygon(points, [_checked(hole) for hole in holes])
-    if not area.is_valid:
-        area = shapely.make_valid(area)
-    return _only_areas(area)
+    area: BaseGeometry = Polygon(points, [_checked(hole) for hole in holes])
+    return _only_areas(area if area.is_valid else shapely.make_valid(area))
 
 
-def _checked(ring: Sequence[Point]) -> FloatArray:
+def _checked(ring: Sequence[Point] | FloatArray) -> FloatArray:
     points = np.asarray(ring, dtype=np.float64)
     if points.ndim != 2 or points.shape[0] < 3 or points.shape[1] != 2:
         raise GeometryError("An outline needs at least three points, each with an x and a y.")
@@ -58,12 +57,9 @@ def _checked(ring: Sequence[Point]) -> FloatArray:
 
 
 def _only_areas(shape: shapely.Geometry) -> Area:
-    if isinstance(shape, Polygon | MultiPolygon):
-        area: Area = shape
-    else:
-        parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon | MultiPolygon)]
-        area = shapely.union_all(parts) if parts else Polygon()
-    if area.is_empty or area.area <= 0:
+    parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon)]
+    area = parts[0] if len(parts) == 1 else shapely.union_all(parts)
+    if not isinstance(area, Polygon | MultiPolygon) or area.is_empty or area.area <= 0:
         raise GeometryError("An outline encloses nothing: its points lie on one line or in one place.")
     return area
 
@@ -90,8 +86,5 @@ def footprint(piece: Impression, stamp: Stamp) -> Area:
 
 def to_rings(area: shapely.Geometry) -> tuple[Ring, ...]:
     """Outer rings of an area as plain values, without the closing point; empty for an empty area."""
-    rings = []
-    for part in shapely.get_parts(area):
-        if isinstance(part, Polygon) and not part.is_empty:
-            rings.append(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]))
-    return tuple(rings)
+    parts = [part for part in shapely.get_parts(area) if isinstance(part, Polygon) and not part.is_empty]
+    return tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]) for part in parts)

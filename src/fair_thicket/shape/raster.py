@@ -7,8 +7,9 @@ from numpy.typing import NDArray
 BoolArray = NDArray[np.bool_]
 
 
-def fill(area: shapely.Geometry, size: tuple[int, int], px_per_mm: float, *, left: float = 0.0,
-         top: float = 0.0) -> BoolArray:
+def fill(
+    area: shapely.Geometry, size: tuple[int, int], px_per_mm: float, *, left: float = 0.0, top: float = 0.0
+) -> BoolArray:
     """Rasterise an area.
 
     Parameters

@@ -3,30 +3,32 @@
 Glossary
 --------
 share
-    A place on the outline as a share 0..1 of the way round. Equal outlines that were turned or moved have equal shares.
+    A place on the outline, 0..1 of the way round. Equal outlines that were turned or moved have equal shares.
 stretch
     A pair (start, end) of shares, start < end; one that runs over the first vertex is kept as two.
 """
 
+import itertools
 from collections.abc import Iterable, Sequence
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Point
+from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.shape.outline import Area, FloatArray
+from fair_thicket.shape.outline import FloatArray
 
 Stretch = tuple[float, float]
 
 
-def stretches_within(ring: FloatArray, area: Area) -> tuple[Stretch, ...]:
+def stretches_within(ring: FloatArray, area: BaseGeometry) -> tuple[Stretch, ...]:
     """Return the stretches of a closed ring that lie within an area.
 
     Parameters
     ----------
     ring : (n, 2) float, mm
         Vertices without the closing point (a closing point does no harm).
-    area : Polygon or MultiPolygon
+    area : Polygon or MultiPolygon, mm
 
     Notes
     -----
@@ -39,7 +41,7 @@ def stretches_within(ring: FloatArray, area: Area) -> tuple[Stretch, ...]:
     if total <= 0 or area.is_empty:
         return ()
     shapely.prepare(area)
-    edges = shapely.linestrings(np.stack([closed[:-1], closed[1:]], axis=1))
+    edges = np.asarray(shapely.linestrings(np.stack([closed[:-1], closed[1:]], axis=1)), dtype=object)
     inside = shapely.covers(area, edges)
     crossing = shapely.intersects(area, edges) & ~inside
     found = [(starts[k], starts[k + 1]) for k in np.flatnonzero(inside)]
@@ -83,7 +85,7 @@ def split_by_owner(owned: Sequence[Sequence[Stretch]]) -> dict[frozenset[int], f
     """
     cuts = sorted({share for stretches in owned for stretch in stretches for share in stretch})
     shares: dict[frozenset[int], float] = {}
-    for start, end in zip(cuts, cuts[1:], strict=False):
+    for start, end in itertools.pairwise(cuts):
         middle = (start + end) / 2
         owners = frozenset(
             index for index, stretches in enumerate(owned) if any(a <= middle <= b for a, b in stretches)

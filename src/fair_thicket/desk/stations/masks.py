@@ -2,13 +2,13 @@
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.panel_view import PanelView
-from fair_thicket.desk.widgets.parts import Choices, Column, label
+from fair_thicket.desk.widgets.parts import Choices, Column, Stepper, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.desk.widgets.timetable import Timetable
 from fair_thicket.masks.timetable import lying_during
@@ -58,6 +58,12 @@ def _pen(colour: QColor, width: float) -> QPen:
     pen.setCosmetic(True)
     pen.setCapStyle(Qt.PenCapStyle.RoundCap)
     return pen
+
+
+def _say_rim(rim: float) -> str:
+    if abs(rim) < 1e-9:
+        return "on the line"
+    return f"{abs(rim):.2f} mm {'outside' if rim > 0 else 'inside'}"
 
 
 class MaskCard(QWidget):
@@ -120,19 +126,15 @@ class MasksStation(QWidget):
         box = QVBoxLayout(upper)
         box.setContentsMargins(16, 10, 14, 8)
         box.setSpacing(6)
-        head = QHBoxLayout()
-        head.addWidget(label("Masks", "heading"))
         self._facts = label("", "soft")
-        head.addWidget(self._facts)
-        head.addStretch(1)
-        box.addLayout(head)
+        box.addLayout(head_row("Masks", self._facts))
         box.addLayout(self._rim_row())
         middle = QHBoxLayout()
         middle.setSpacing(12)
         middle.addWidget(self.view, 1)
         self._cut = Column(spacing=6, margin=0)
-        self._cut.setFixedWidth(250)
-        self._cut.box.setContentsMargins(0, 0, 6, 0)
+        self._cut.setFixedWidth(262)
+        self._cut.box.setContentsMargins(0, 0, 14, 0)
         middle.addWidget(self._cut)
         box.addLayout(middle, 1)
         column.addWidget(upper, 1)
@@ -141,18 +143,15 @@ class MasksStation(QWidget):
         lower.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         box = QVBoxLayout(lower)
         box.setContentsMargins(0, 8, 0, 4)
-        head = QHBoxLayout()
+        words = "a dot is a stamping, a honey bar a mask that is lying · click a press, or use the arrow keys"
+        head = head_row("Mask timetable", label(words, "soft"))
         head.setContentsMargins(16, 0, 14, 0)
-        head.addWidget(label("Mask timetable", "heading"))
-        head.addWidget(label("a dot is a stamping, a honey bar a mask that is lying · click a press, or use the arrow keys",
-                             "soft"))
-        head.addStretch(1)
         box.addLayout(head)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.timetable)
         box.addWidget(scroll, 1)
-        lower.setMinimumHeight(250)
+        lower.setMinimumHeight(230)
         column.addWidget(lower, 1)
         return whole
 
@@ -161,16 +160,9 @@ class MasksStation(QWidget):
         row.addWidget(label("Cut masks", "soft"))
         self._rim = Choices(["inside 1/4 mm", "on the line", "outside 1 mm"], lambda index: self._set_rim(RIMS[index]))
         row.addWidget(self._rim)
-        row.addWidget(label("or outside by", "soft"))
-        self.rim_field = QDoubleSpinBox()
-        self.rim_field.setRange(-1.0, 3.0)
-        self.rim_field.setSingleStep(0.05)
-        self.rim_field.setDecimals(2)
-        self.rim_field.setSuffix(" mm")
-        self.rim_field.setKeyboardTracking(False)
-        self.rim_field.setAccessibleName("How far outside the line masks are cut; below 0 inside")
-        self.rim_field.valueChanged.connect(self._set_rim)
-        row.addWidget(self.rim_field)
+        row.addSpacing(10)
+        self.rim_step = Stepper("Rim of the masks", (-1.0, 3.0), 0.05, _say_rim, self._set_rim)
+        row.addWidget(self.rim_step)
         row.addStretch(1)
         return row
 
@@ -181,11 +173,11 @@ class MasksStation(QWidget):
         pane.setFixedWidth(292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
-        box.addWidget(self.advice, 3)
+        box.addWidget(self.advice, 2)
         self._press_heading = label("", "subheading")
         box.addWidget(self._press_heading)
         self._steps = Column(spacing=5, margin=0)
-        box.addWidget(self._steps, 4)
+        box.addWidget(self._steps, 3)
         return pane
 
     def _set_rim(self, rim: float) -> None:
@@ -195,9 +187,7 @@ class MasksStation(QWidget):
     def refresh(self) -> None:
         """Show the newest plan."""
         card, outcome = self._session.work.card, self._session.outcome
-        self.rim_field.blockSignals(True)
-        self.rim_field.setValue(card.mask_rim_mm)
-        self.rim_field.blockSignals(False)
+        self.rim_step.show_value(card.mask_rim_mm)
         near = [index for index, rim in enumerate(RIMS) if abs(rim - card.mask_rim_mm) < 1e-6]
         self._rim.show_choice(near[0] if near else -1)
         self._cut.clear()
@@ -211,8 +201,12 @@ class MasksStation(QWidget):
     def _show_facts(self, outcome: Outcome) -> None:
         plan, unit = outcome.plan, self._session.work.card.unit
         twice = sum(len(mask.serves) > 1 for mask in plan.masks)
-        facts = [f"{len(plan.presses)} presses", f"{len(plan.masks)} masks to cut",
-                 f"{say_length(plan.careful_mm, unit)} with care", "proven best" if plan.optimal else "best found"]
+        facts = [
+            f"{len(plan.presses)} presses",
+            f"{len(plan.masks)} masks to cut",
+            f"{say_length(plan.careful_mm, unit)} with care",
+            "proven best" if plan.optimal else "best found",
+        ]
         if twice:
             facts.insert(2, f"{twice} used again")
         self._facts.setText(" · ".join(facts))
@@ -222,11 +216,20 @@ class MasksStation(QWidget):
         self._cut.box.addWidget(label("Masks to cut", "subheading"))
         for mask in sorted(outcome.plan.masks, key=lambda one: -one.careful_mm):
             stamp = outcome.work.stash.find(mask.stamp)
-            presses = sorted({number for number, press in enumerate(outcome.plan.presses, 1)
-                              for key in press.masked if key in mask.serves})
+            presses = sorted(
+                {
+                    number
+                    for number, press in enumerate(outcome.plan.presses, 1)
+                    for key in press.masked
+                    if key in mask.serves
+                }
+            )
             told = ", ".join(str(number) for number in presses)
-            words = (stamp.name, f"lies in press{'es' if len(presses) > 1 else ''} {told}",
-                     f"careful {say_length(mask.careful_mm, unit)} of {say_length(mask.full_mm, unit)}")
+            words = (
+                stamp.name,
+                f"lies in press{'es' if len(presses) > 1 else ''} {told}",
+                f"careful {say_length(mask.careful_mm, unit)} of {say_length(mask.full_mm, unit)}",
+            )
             self._cut.box.addWidget(MaskCard(words, MaskPicture(stamp, mask, self._pictures)))
 
     def _show_press(self) -> None:
@@ -234,15 +237,20 @@ class MasksStation(QWidget):
         size = self._session.work.card.panel
         self._steps.clear()
         if outcome is None or not outcome.plan.presses:
-            self.view.show_paper(None, size, empty="Nothing to stamp yet.\nPut images on the card at the Scene station.")
+            self.view.show_paper(
+                None, size, empty="Nothing to stamp yet.\nPut images on the card at the Scene station."
+            )
             self._press_heading.setText("")
             return
         press = self.timetable.press
         rim = outcome.work.card.mask_rim_mm
         areas = {piece.id: footprint(piece, outcome.work.stash.find(piece.stamp)) for piece in outcome.work.card.pieces}
         self.view.show_paper(outcome.rehearsal.papers[press + 1], outcome.work.card.panel)
-        masks = [ring for lying in lying_during(outcome.plan, press)
-                 for ring in to_rings(areas[lying.impression].buffer(rim).simplify(OUTLINE_MM))]
+        masks = [
+            ring
+            for lying in lying_during(outcome.plan, press)
+            for ring in to_rings(areas[lying.impression].buffer(rim).simplify(OUTLINE_MM))
+        ]
         stamped = [ring for key in outcome.plan.presses[press].impressions for ring in to_rings(areas[key])]
         self.view.show_layers(masks=masks, outlines=stamped)
         self._press_heading.setText(f"Press {press + 1}, step by step")

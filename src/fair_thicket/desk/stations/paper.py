@@ -5,11 +5,11 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
 
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Outcome, Session
-from fair_thicket.desk.widgets.parts import Choices, Column, button, label
+from fair_thicket.desk.widgets.parts import Choices, Column, button, head_row, label
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.units import Unit
@@ -59,19 +59,23 @@ class PaperStation(QWidget):
         self.errand.failed.connect(session.said)
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 10, 16, 10)
-        head = QHBoxLayout()
-        head.addWidget(label("Paper", "heading"))
         self._words = label("", "soft")
-        head.addWidget(self._words)
-        head.addStretch(1)
+        head = head_row("Paper", self._words)
         self._choice = Choices(["letter sheets", "A4 sheets"], self._choose_paper)
         head.addWidget(self._choice)
-        self.save_button = button("Write the PDF …", self.write, "primary", tip="Print it at 100 %, never “fit to page”")
+        self.save_button = button(
+            "Write the PDF …", self.write, "primary", tip="Print it at 100 %, never “fit to page”"
+        )
         head.addWidget(self.save_button)
         box.addLayout(head)
-        box.addWidget(label("Life size at 100 %: measure the bar at the foot of a page with a ruler before cutting. "
-                            "Craft knife: metal ruler, cut away from the hand; the tool's own label comes first.", "soft",
-                            wrap=True))
+        box.addWidget(
+            label(
+                "Life size at 100 %: measure the bar at the foot of a page with a ruler before cutting. "
+                "Craft knife: metal ruler, cut away from the hand; the tool's own label comes first.",
+                "soft",
+                wrap=True,
+            )
+        )
         self._column = Column(spacing=14, margin=6)
         self._column.box.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
         box.addWidget(self._column, 1)
@@ -100,8 +104,9 @@ class PaperStation(QWidget):
             self._drawn_for = self._pdf = None
             return
         wanted = (outcome, self._paper_now())
-        if self.isVisible() and (self._drawn_for is None or self._drawn_for[0] is not outcome
-                                 or self._drawn_for[1] != wanted[1]):
+        if self.isVisible() and (
+            self._drawn_for is None or self._drawn_for[0] is not outcome or self._drawn_for[1] != wanted[1]
+        ):
             self._drawn_for = wanted
             self._pdf = None
             self._show_state()

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.panel_view import PanelView
-from fair_thicket.desk.widgets.parts import Choices, Column, button, card_frame, label
+from fair_thicket.desk.widgets.parts import Choices, Column, button, card_frame, head_row, label
 from fair_thicket.masks.timetable import lying_during
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import footprint, to_rings
@@ -51,11 +51,8 @@ class RehearsalStation(QWidget):
         pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 10, 16, 14)
-        head = QHBoxLayout()
-        head.addWidget(label("Rehearsal", "heading"))
         self._facts = label("", "soft")
-        head.addWidget(self._facts)
-        head.addStretch(1)
+        head = head_row("Rehearsal", self._facts)
         self._look = Choices(LOOKS, self._set_look)
         self._look.show_choice(0)
         head.addWidget(self._look)
@@ -154,8 +151,10 @@ class RehearsalStation(QWidget):
         if not differences:
             self._verdict.setText("The last press equals the composed scene: no line too many, none missing.")
         else:
-            self._verdict.setText(f"{len(differences)} difference{'s' * (len(differences) > 1)} from the composed scene, "
-                                  "ringed on the panel.")
+            self._verdict.setText(
+                f"{len(differences)} difference{'s' * (len(differences) > 1)} from the composed scene, "
+                "ringed on the panel."
+            )
         names = self._session.names
         for one in differences:
             frame, box = card_frame()
@@ -164,8 +163,14 @@ class RehearsalStation(QWidget):
             head.setStyleSheet("font-weight: 700;")
             box.addWidget(head)
             side = "over" if one.kind == "ghost" else "stops short of"
-            box.addWidget(label(f"{names.get(one.back, one.back)} {side} {names.get(one.front, one.front)}, "
-                                f"{one.length_mm:.1f} mm of line", "soft", wrap=True))
+            box.addWidget(
+                label(
+                    f"{names.get(one.back, one.back)} {side} {names.get(one.front, one.front)}, "
+                    f"{one.length_mm:.1f} mm of line",
+                    "soft",
+                    wrap=True,
+                )
+            )
             self._list.box.addWidget(frame)
 
     def _show_step(self) -> None:
@@ -186,11 +191,21 @@ class RehearsalStation(QWidget):
         laid = step % 2 == 1
         self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
         areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces}
-        rings = [ring for lying in (lying_during(plan, press) if step and press < len(plan.presses) else ())
-                 for ring in to_rings(areas[lying.impression].buffer(work.card.mask_rim_mm).simplify(OUTLINE_MM))]
+        rings = [
+            ring
+            for lying in (lying_during(plan, press) if step and press < len(plan.presses) else ())
+            for ring in to_rings(areas[lying.impression].buffer(work.card.mask_rim_mm).simplify(OUTLINE_MM))
+        ]
         last = step == self.slider.maximum()
-        marks = [(ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
-                 for one in outcome.rehearsal.differences for ring in one.places] if last else []
+        marks = (
+            [
+                (ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
+                for one in outcome.rehearsal.differences
+                for ring in one.places
+            ]
+            if last
+            else []
+        )
         self.view.show_layers(masks=[] if last else rings, marks=marks)
         self._words.setText(self._tell(step, press, last=last))
         for number, told in enumerate((one for one in outcome.rehearsal.steps if step and one.press == press), 1):

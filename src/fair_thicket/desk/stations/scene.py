@@ -8,9 +8,9 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.bench import Bench
 from fair_thicket.desk.widgets.drawer import Drawer
-from fair_thicket.desk.widgets.parts import Choices, label
-from fair_thicket.desk.widgets.piece_panel import PiecePanel
+from fair_thicket.desk.widgets.parts import Choices, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures
+from fair_thicket.desk.widgets.piece_panel import PiecePanel
 from fair_thicket.desk.widgets.thicket import Thicket
 from fair_thicket.model.formats import find_format
 from fair_thicket.model.stash import Stamp
@@ -57,12 +57,9 @@ class SceneStation(QWidget):
         box = QVBoxLayout(upper)
         box.setContentsMargins(0, 10, 0, 0)
         box.setSpacing(0)
-        head = QHBoxLayout()
-        head.setContentsMargins(16, 0, 14, 0)
-        head.addWidget(label("Scene", "heading"))
         self._words = label("", "soft")
-        head.addWidget(self._words)
-        head.addStretch(1)
+        head = head_row("Scene", self._words)
+        head.setContentsMargins(16, 0, 14, 0)
         self._way = Choices(["landscape", "portrait"], self._turn_card)
         head.addWidget(self._way)
         box.addLayout(head)
@@ -73,12 +70,9 @@ class SceneStation(QWidget):
         box = QVBoxLayout(lower)
         box.setContentsMargins(0, 8, 0, 0)
         box.setSpacing(2)
-        head = QHBoxLayout()
+        words = "what stands in front of what, straight below the card · drag a bar up to bring it forward"
+        head = head_row("Thicket", label(words, "soft"))
         head.setContentsMargins(16, 0, 14, 0)
-        head.addWidget(label("Thicket", "heading"))
-        head.addWidget(label("what stands in front of what, straight below the card · drag a bar up to bring it forward",
-                             "soft"))
-        head.addStretch(1)
         box.addLayout(head)
         box.addWidget(self.thicket, 1)
         split = QSplitter(Qt.Orientation.Vertical)

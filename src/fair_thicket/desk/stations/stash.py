@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QProgressBar,
-    QSpinBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -24,7 +23,7 @@ from PySide6.QtWidgets import (
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.widgets.parts import Column, button, label
+from fair_thicket.desk.widgets.parts import Column, Stepper, button, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.intake import read_picture, scan_sheet
 from fair_thicket.intake.stamps import keep_images
@@ -36,8 +35,12 @@ from fair_thicket.model.units import say_size
 from fair_thicket.scene import edits
 
 SCALES: tuple[tuple[str, float | None, str | None], ...] = (
-    ("as the file says", None, None), ("150 dpi", 150, None), ("300 dpi", 300, None), ("600 dpi", 600, None),
-    ("a letter sheet", None, "letter"), ("an A4 sheet", None, "a4"),
+    ("as the file says", None, None),
+    ("150 dpi", 150, None),
+    ("300 dpi", 300, None),
+    ("600 dpi", 600, None),
+    ("a letter sheet", None, "letter"),
+    ("an A4 sheet", None, "a4"),
 )
 PREVIEW_PX = 1400
 
@@ -47,8 +50,9 @@ Scanned = tuple[Sheet, NDArray[np.uint8]]
 def read_sheet(path: Path, dpi: float | None, size: str | None) -> Scanned:
     """Read a scan and find its images: the sheet, and a small grey picture of the scan."""
     picture = read_picture(path)
-    sheet = scan_sheet(picture.pixels, dpi=dpi, stated_dpi=picture.dpi, sheet_mm=SHEETS[size] if size else None,
-                       name=path.name)
+    sheet = scan_sheet(
+        picture.pixels, dpi=dpi, stated_dpi=picture.dpi, sheet_mm=SHEETS[size] if size else None, name=path.name
+    )
     return sheet, _small(picture.pixels)
 
 
@@ -83,8 +87,9 @@ class PageView(QWidget):
             self._image = self._sheet = None
         else:
             self._sheet, grey = scanned
-            self._image = QImage(grey.data, grey.shape[1], grey.shape[0], grey.shape[1],
-                                 QImage.Format.Format_Grayscale8).copy()
+            self._image = QImage(
+                grey.data, grey.shape[1], grey.shape[0], grey.shape[1], QImage.Format.Format_Grayscale8
+            ).copy()
             self._kept = set(range(len(self._sheet.images)))
         self.update()
 
@@ -95,21 +100,24 @@ class PageView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        if self._image is None or self._sheet is None:
+        image, sheet = self._image, self._sheet
+        if image is None or sheet is None:
             return
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        scale = min((self.width() - 16) / self._image.width(), (self.height() - 16) / self._image.height())
-        left = (self.width() - self._image.width() * scale) / 2
-        top = (self.height() - self._image.height() * scale) / 2
+        scale = min((self.width() - 16) / image.width(), (self.height() - 16) / image.height())
+        left = (self.width() - image.width() * scale) / 2
+        top = (self.height() - image.height() * scale) / 2
         painter.translate(left, top)
         painter.scale(scale, scale)
-        painter.drawImage(QPointF(0, 0), self._image)
-        to_scan = self._page_to_picture()
-        for index, image in enumerate(self._sheet.images):
+        painter.drawImage(QPointF(0, 0), image)
+        to_scan = _page_to_picture(sheet, image.width())
+        for index, found in enumerate(sheet.images):
             kept = index in self._kept
-            path = to_scan.map(ring_path(tuple((x + image.cx, y + image.cy) for x, y in image.outline)))
-            pen = QPen(theme.FERN if kept else theme.SOFT_INK, 2.0, Qt.PenStyle.SolidLine if kept else Qt.PenStyle.DotLine)
+            path = to_scan.map(ring_path(tuple((x + found.cx, y + found.cy) for x, y in found.outline)))
+            pen = QPen(
+                theme.FERN if kept else theme.SOFT_INK, 2.0, Qt.PenStyle.SolidLine if kept else Qt.PenStyle.DotLine
+            )
             pen.setCosmetic(True)
             painter.setPen(pen)
             wash = QColor("#7cc27f")
@@ -118,8 +126,8 @@ class PageView(QWidget):
             painter.drawPath(path)
         painter.resetTransform()
         painter.setFont(theme.font(12, QFont.Weight.Bold))
-        for index, image in enumerate(self._sheet.images):
-            corner = to_scan.map(QPointF(image.cx - image.width_mm / 2, image.cy - image.height_mm / 2))
+        for index, found in enumerate(sheet.images):
+            corner = to_scan.map(QPointF(found.cx - found.width_mm / 2, found.cy - found.height_mm / 2))
             at = QPointF(left + corner.x() * scale, top + corner.y() * scale)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.PINE if index in self._kept else theme.SOFT_INK)
@@ -127,14 +135,13 @@ class PageView(QWidget):
             painter.setPen(QColor("white"))
             painter.drawText(QRectF(at.x() - 10, at.y() - 10, 20, 20), Qt.AlignmentFlag.AlignCenter, str(index + 1))
 
-    def _page_to_picture(self) -> QTransform:
-        """From page mm to pixels of the small picture, by the skew and the origin that the sheet tells."""
-        assert self._sheet is not None
-        assert self._image is not None
-        small = self._image.width() / self._sheet.scan_width_mm
-        turned = QTransform().rotate(self._sheet.skew_deg)
-        shift = QTransform().translate(self._sheet.origin_mm[0] * small, self._sheet.origin_mm[1] * small)
-        return QTransform().scale(small, small) * turned * shift
+
+def _page_to_picture(sheet: Sheet, width_px: int) -> QTransform:
+    """Lead from page mm to pixels of a small picture of the scan, by the skew and the origin that the sheet tells."""
+    small = width_px / sheet.scan_width_mm
+    turned = QTransform().rotate(sheet.skew_deg)
+    shift = QTransform().translate(sheet.origin_mm[0] * small, sheet.origin_mm[1] * small)
+    return QTransform().scale(small, small) * turned * shift
 
 
 class StampRow(QWidget):
@@ -151,6 +158,7 @@ class StampRow(QWidget):
         box.setSpacing(2)
         self.name = QLineEdit(name)
         self.name.setMaxLength(80)
+        self.name.setCursorPosition(0)
         self.name.setAccessibleName(f"Name of {name}")
         box.addWidget(self.name)
         box.addWidget(label(size, "soft"))
@@ -213,23 +221,30 @@ class StashStation(QWidget):
         pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 10, 16, 12)
-        head = QHBoxLayout()
-        head.addWidget(label("Stash", "heading"))
         self._facts = label("", "soft")
-        head.addWidget(self._facts)
-        head.addStretch(1)
-        box.addLayout(head)
+        box.addLayout(head_row("Stash", self._facts))
         row = QHBoxLayout()
-        row.addWidget(button("Open a scan …", self.choose_scan, "primary",
-                             tip="A white sheet with stamped images: PNG, JPEG, TIFF or WebP"))
+        row.addWidget(
+            button(
+                "Open a scan …",
+                self.choose_scan,
+                "primary",
+                tip="A white sheet with stamped images: PNG, JPEG, TIFF or WebP",
+            )
+        )
         row.addWidget(label("its scale:", "soft"))
         self.scale = QComboBox()
         self.scale.addItems([words for words, _, _ in SCALES])
         self.scale.setAccessibleName("Scale of the scan")
         self.scale.currentIndexChanged.connect(self._read_again)
         row.addWidget(self.scale)
-        row.addWidget(button("Scan the demo sheet", self.scan_demo,
-                             tip="The simulated scanner prints our drawings on a sheet and scans it"))
+        row.addWidget(
+            button(
+                "Scan the demo sheet",
+                self.scan_demo,
+                tip="The simulated scanner prints our drawings on a sheet and scans it",
+            )
+        )
         row.addStretch(1)
         self._busy = QProgressBar()
         self._busy.setRange(0, 0)
@@ -242,9 +257,12 @@ class StashStation(QWidget):
         box.addLayout(row)
         self._stack = QStackedWidget()
         self._page = PageView()
-        welcome = label("Stamp your images on a white sheet, leave a finger's width between them,\nscan the sheet at 300 "
-                        "dpi and open the scan here.\n\nEvery image becomes a stamp at its true size; "
-                        "no outline needs drawing.", "soft")
+        welcome = label(
+            "Stamp your images on a white sheet, leave a finger's width between them,\nscan the sheet at 300 "
+            "dpi and open the scan here.\n\nEvery image becomes a stamp at its true size; "
+            "no outline needs drawing.",
+            "soft",
+        )
         welcome.setAlignment(Qt.AlignmentFlag.AlignCenter)
         welcome.setStyleSheet("font-size: 15px;")
         self._stack.addWidget(welcome)
@@ -280,8 +298,9 @@ class StashStation(QWidget):
 
     def choose_scan(self) -> None:
         """Ask for a scan and read it."""
-        chosen, _ = QFileDialog.getOpenFileName(self, "Open a scan", str(Path.home()),
-                                                "Scans (*.png *.jpg *.jpeg *.tif *.tiff *.webp);;All files (*)")
+        chosen, _ = QFileDialog.getOpenFileName(
+            self, "Open a scan", str(Path.home()), "Scans (*.png *.jpg *.jpeg *.tif *.tiff *.webp);;All files (*)"
+        )
         if chosen:
             self.open_scan(Path(chosen))
 
@@ -386,27 +405,38 @@ class StashStation(QWidget):
         stash, unit = self._session.work.stash, self._session.work.card.unit
         self._facts.setText(f"{len(stash.stamps)} stamps at hand" if stash.stamps else "nothing at hand yet")
         self._heading.setText("Stamps at hand")
-        self._hint.setText("How many there are of each decides how many presses it takes." if stash.stamps else
-                           "Open a scan, or let the simulated scanner scan the demo sheet.")
+        self._hint.setText(
+            "How many there are of each decides how many presses it takes."
+            if stash.stamps
+            else "Open a scan, or let the simulated scanner scan the demo sheet."
+        )
         for stamp in stash.stamps:
             self._list.box.addWidget(self._stash_row(stamp, say_size(stamp.width_mm, stamp.height_mm, unit)))
 
     def _stash_row(self, stamp: Stamp, size: str) -> StampRow:
         row = StampRow(Thumb(stamp, self._pictures), stamp.name, size)
         row.name.editingFinished.connect(lambda: self._rename(stamp, row.name))
-        copies = QSpinBox()
-        copies.setRange(1, 20)
-        copies.setPrefix("× ")
-        copies.setValue(stamp.copies)
-        copies.setAccessibleName(f"How many of {stamp.name} there are")
-        copies.setToolTip("How many of this stamp you have")
-        copies.setKeyboardTracking(False)
-        copies.valueChanged.connect(lambda value: self._session.edit(
-            f"count {stamp.name}", lambda work: edits.set_copies(work, stamp.id, value), merge_key=f"copies {stamp.id}"))
+        copies = Stepper(
+            f"How many of {stamp.name} there are",
+            (1, 20),
+            1,
+            lambda value: f"× {value:.0f}",
+            lambda value: self._session.edit(
+                f"count {stamp.name}",
+                lambda work: edits.set_copies(work, stamp.id, round(value)),
+                merge_key=f"copies {stamp.id}",
+            ),
+        )
+        copies.show_value(stamp.copies)
         row.row.addWidget(copies)
-        row.row.addWidget(button("drop", lambda: self._session.edit(
-            f"drop {stamp.name}", lambda work: edits.drop_stamp(work, stamp.id)), "link",
-            tip=f"Take {stamp.name} out of the stash"))
+        row.row.addWidget(
+            button(
+                "drop",
+                lambda: self._session.edit(f"drop {stamp.name}", lambda work: edits.drop_stamp(work, stamp.id)),
+                "link",
+                tip=f"Take {stamp.name} out of the stash",
+            )
+        )
         return row
 
     def _rename(self, stamp: Stamp, field: QLineEdit) -> None:

@@ -1,5 +1,7 @@
 """Colours, typeface and small painted marks of the desk. Every text colour keeps 4.5:1 on its ground."""
 
+from pathlib import Path
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPen, QPixmap
 
@@ -54,7 +56,7 @@ def leaf_path(tip: QPointF, base: QPointF, fullness: float = 0.32) -> QPainterPa
 
 
 def program_icon(size: int = 64) -> QIcon:
-    """The window's icon: two fern leaves, one before the other."""
+    """Draw the window's icon: two fern leaves, one before the other."""
     picture = QPixmap(size, size)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
@@ -80,6 +82,8 @@ def draw_pill(painter: QPainter, centre: QPointF, words: str, *, ground: QColor,
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
     return box
 
+
+_CHEVRON = (Path(__file__).parent / "icons" / "chevron.svg").as_posix()
 
 STYLE = f"""
 * {{ font-family: "{FAMILY}"; font-size: 13px; color: {INK.name()}; }}
@@ -116,10 +120,14 @@ QPushButton#link {{ background: transparent; border: none; color: {FERN.name()};
 QPushButton#link:hover, QPushButton#link:focus {{ text-decoration: underline; color: {PINE.name()}; }}
 QPushButton#choice {{ background: #f3f6ef; border-radius: 13px; padding: 5px 12px; }}
 QPushButton#choice:checked {{ background: {PINE.name()}; color: white; border-color: {PINE.name()}; }}
-QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox {{ background: white; border: 1px solid #b9b39f; border-radius: 6px;
+QLineEdit, QComboBox {{ background: white; border: 1px solid #b9b39f; border-radius: 6px;
     padding: 4px 8px; min-height: 18px; selection-background-color: {FERN.name()}; }}
-QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{ border: 2px solid {FERN.name()}; padding: 3px 7px; }}
-QComboBox::drop-down {{ border: none; width: 18px; }}
+QLineEdit:focus, QComboBox:focus {{ border: 2px solid {FERN.name()}; padding: 3px 7px; }}
+QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox::down-arrow {{ image: url("{_CHEVRON}"); width: 12px; height: 12px; }}
+QPushButton#step {{ border-radius: 12px; padding: 0; min-width: 24px; max-width: 24px;
+    min-height: 24px; max-height: 24px; font-weight: 700; font-size: 15px; }}
+QPushButton#step:focus {{ border: 2px solid {FERN.name()}; padding: 0; }}
 QComboBox QAbstractItemView {{ background: white; selection-background-color: {FERN.name()}; selection-color: white; }}
 QScrollArea {{ border: none; background: transparent; }}
 QScrollArea > QWidget > QWidget {{ background: transparent; }}
@@ -133,6 +141,7 @@ QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 4px; }}
 QMenu::item:selected {{ background: {FERN.name()}; color: white; }}
 QMenu::item:disabled {{ color: #7f867b; }}
 QMenu::separator {{ height: 1px; background: {LINE.name()}; margin: 4px 8px; }}
+QSlider {{ min-height: 28px; }}
 QSlider::groove:horizontal {{ height: 8px; background: {BARK.name()}; border-radius: 4px; }}
 QSlider::sub-page:horizontal {{ background: {FERN.name()}; border-radius: 4px; }}
 QSlider::handle:horizontal {{ background: {PINE.name()}; width: 20px; margin: -6px 0; border-radius: 10px; }}

@@ -93,5 +93,5 @@ class AdvicePanel(QWidget):
         self._session.edit(remedy.words[:1].lower() + remedy.words[1:], lambda work: edits.apply_remedy(work, remedy))
 
     def _show(self, finding: Finding) -> None:
-        self._session.select(key for key in finding.pieces[:1] if key in self._session.names)
+        self._session.select([key for key in finding.pieces[:1] if key in self._session.names])
         self._session.shown.emit(finding)

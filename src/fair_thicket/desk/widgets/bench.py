@@ -1,9 +1,9 @@
 """The bench: the card front with its pieces, rulers along its edges, and live gaps while something is moved."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QResizeEvent, QTransform
 from PySide6.QtWidgets import QFrame, QGraphicsItem, QGraphicsScene, QGraphicsView, QStyleOptionGraphicsItem, QWidget
 
@@ -12,7 +12,7 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.gaps import Gap, measure_gaps
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.desk.widgets.rulers import draw_rulers
-from fair_thicket.model.card import Impression
+from fair_thicket.model.card import Impression, Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
@@ -151,7 +151,9 @@ class Bench(QGraphicsView):
         scale = min(room_x / width, room_y / height)
         left = LEFT_PX + (room_x - width * scale) / 2
         top = TOP_PX + (room_y - height * scale) / 2
-        self.setSceneRect(-left / scale, -top / scale, self.viewport().width() / scale, self.viewport().height() / scale)
+        self.setSceneRect(
+            -left / scale, -top / scale, self.viewport().width() / scale, self.viewport().height() / scale
+        )
         if scale != self.px_per_mm or self.transform().m11() != scale:
             self.px_per_mm = scale
             self.setTransform(QTransform.fromScale(scale, scale))
@@ -170,14 +172,14 @@ class Bench(QGraphicsView):
         super().resizeEvent(event)
         self.fit()
 
-    def drawBackground(self, painter: QPainter, rect: QRectF) -> None:
+    def drawBackground(self, painter: QPainter, rect: QRectF | QRect) -> None:
         painter.fillRect(rect, theme.MIST)
         width, height = self._session.work.card.panel
         offset = 5 / self.px_per_mm
         painter.fillRect(QRectF(offset, offset, width, height), QColor("#bccac1"))
         painter.fillRect(QRectF(0, 0, width, height), QColor(255, 255, 255))
 
-    def drawForeground(self, painter: QPainter, rect: QRectF) -> None:
+    def drawForeground(self, painter: QPainter, rect: QRectF | QRect) -> None:
         del rect
         card = self._session.work.card
         painter.save()
@@ -291,13 +293,18 @@ class Bench(QGraphicsView):
             return
         self._drag.moved = True
         if self._drag.kind == "move":
-            self._drag_pieces(at - self._drag.start)
+            self._drag_pieces(self._drag.pieces, at - self._drag.start)
         elif self._drag.kind == "turn":
-            self._turn_piece(at, free=bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+            self._turn_piece(
+                next(iter(self._drag.pieces.values())),
+                at,
+                free=bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier),
+            )
         else:
             box = QRectF(self._drag.start, at).normalized()
-            self._session.select([key for key, item in self._items.items()
-                                  if box.contains(item.sceneBoundingRect().center())])
+            self._session.select(
+                [key for key, item in self._items.items() if box.contains(item.sceneBoundingRect().center())]
+            )
         self.viewport().update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -318,16 +325,13 @@ class Bench(QGraphicsView):
             item.place(self._session.work.card.find(key))
         self.viewport().update()
 
-    def _drag_pieces(self, by: QPointF) -> None:
-        assert self._drag is not None
-        for key, piece in self._drag.pieces.items():
+    def _drag_pieces(self, pieces: Mapping[str, Impression], by: QPointF) -> None:
+        for key, piece in pieces.items():
             self._items[key].setPos(piece.x + by.x(), piece.y + by.y())
-        keys = frozenset(self._drag.pieces)
+        keys = frozenset(pieces)
         self._gaps = measure_gaps(self._session.work, keys, (by.x(), by.y()), self._session.names)
 
-    def _turn_piece(self, at: QPointF, *, free: bool) -> None:
-        assert self._drag is not None
-        piece = next(iter(self._drag.pieces.values()))
+    def _turn_piece(self, piece: Impression, at: QPointF, *, free: bool) -> None:
         angle = math.degrees(math.atan2(at.x() - piece.x, piece.y - at.y()))
         nearest = round(angle / 90) * 90
         if not free and abs(angle - nearest) < UPRIGHT_SNAP_DEG:
@@ -355,7 +359,7 @@ class Bench(QGraphicsView):
         return self._items.get(next(iter(self._session.selection)))
 
     def _knob_at(self, item: PieceItem) -> tuple[QPointF, QPointF]:
-        """The turning knob and the foot of its stem, in the view."""
+        """Find the turning knob and the foot of its stem, in the view."""
         top = -item.stamp.height_mm / 2
         foot = self.mapFromScene(item.mapToScene(QPointF(0, top)))
         knob = self.mapFromScene(item.mapToScene(QPointF(0, top - KNOB_PX / self.px_per_mm)))
@@ -387,7 +391,7 @@ class Bench(QGraphicsView):
         """Stamp an image with its middle at a place of the panel, mm, and choose it."""
         added: list[str] = []
 
-        def change(work):  # type: ignore[no-untyped-def]
+        def change(work: Work) -> Work:
             after, key = edits.add_impression(work, stamp.id, at)
             added.append(key)
             return after
@@ -419,9 +423,11 @@ class Bench(QGraphicsView):
         step = MM_PER_INCH / 16 if self._session.work.card.unit is Unit.INCH else 1.0
         step *= 4 if far else 1
         keys = self._session.selection
-        self._session.edit(f"nudge {self._name_of(keys)}",
-                           lambda work: edits.move_by(work, keys, (way[0] * step, way[1] * step)),
-                           merge_key="nudge " + " ".join(sorted(keys)))
+        self._session.edit(
+            f"nudge {self._name_of(keys)}",
+            lambda work: edits.move_by(work, keys, (way[0] * step, way[1] * step)),
+            merge_key="nudge " + " ".join(sorted(keys)),
+        )
 
     def _choose_next(self, step: int) -> None:
         order = [piece.id for piece in self._session.work.card.pieces]

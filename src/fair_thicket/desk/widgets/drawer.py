@@ -1,4 +1,4 @@
-"""The drawer: the stash at relative true size. Drag an image onto the bench, or press Enter to stamp it in the middle."""
+"""The drawer: the stash at relative true size. Drag an image onto the bench, or press Enter on it."""
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -12,7 +12,7 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_size
 
 LARGEST_MM = 62.0
-PICTURE_PX = 74
+PICTURE_PX = 76
 
 
 class DrawerCard(QWidget):
@@ -30,8 +30,9 @@ class DrawerCard(QWidget):
     dropped = Signal(object, QPoint)
     wanted = Signal(object)
 
-    def __init__(self, stamp: Stamp, words: str, pictures: StampPictures, px_per_mm: float,
-                 parent: QWidget | None = None) -> None:
+    def __init__(
+        self, stamp: Stamp, words: str, pictures: StampPictures, px_per_mm: float, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.stamp = stamp
         self._words, self._pictures, self._px_per_mm = words, pictures, px_per_mm
@@ -71,8 +72,15 @@ class DrawerCard(QWidget):
         painter.drawText(QRectF(left, top, words.width(), used.height()), flags, self.stamp.name)
         painter.setFont(theme.font(12))
         painter.setPen(theme.SOFT_INK)
-        told = self._words if not self.used else f"{self._words} · ×{self.used}"
-        painter.drawText(QPointF(left, top + used.height() + 12), told)
+        painter.drawText(QPointF(left, top + used.height() + 12), self._words)
+        if self.used:
+            self._draw_used(painter)
+
+    def _draw_used(self, painter: QPainter) -> None:
+        """Tell in the corner how often the stamp is on the card."""
+        painter.setFont(theme.font(12, QFont.Weight.Bold))
+        painter.setPen(theme.FERN)
+        painter.drawText(QRectF(5, 3, 30, 15), Qt.AlignmentFlag.AlignLeft, f"×{self.used}")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
@@ -117,7 +125,7 @@ class Drawer(QWidget):
         super().__init__(parent)
         self.setObjectName("sandPane")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(196)
+        self.setFixedWidth(214)
         self._session, self._pictures = session, pictures
         self.cards: list[DrawerCard] = []
         box = QVBoxLayout(self)

@@ -51,17 +51,22 @@ def measure_gaps(work: Work, keys: Collection[str], by: tuple[float, float], nam
     width, height = work.card.panel
     middle_x, middle_y = (left + right) / 2, (top + bottom) / 2
     gaps = [
-        min((Gap((0, middle_y), (left, middle_y), left), Gap((right, middle_y), (width, middle_y), width - right)),
-            key=lambda gap: gap.length_mm),
-        min((Gap((middle_x, 0), (middle_x, top), top), Gap((middle_x, bottom), (middle_x, height), height - bottom)),
-            key=lambda gap: gap.length_mm),
+        min(
+            (Gap((0, middle_y), (left, middle_y), left), Gap((right, middle_y), (width, middle_y), width - right)),
+            key=lambda gap: gap.length_mm,
+        ),
+        min(
+            (Gap((middle_x, 0), (middle_x, top), top), Gap((middle_x, bottom), (middle_x, height), height - bottom)),
+            key=lambda gap: gap.length_mm,
+        ),
     ]
     told = [Gap(gap.start, gap.end, gap.length_mm, " over" if gap.length_mm < -0.05 else "") for gap in gaps]
     return told + _nearest_neighbour(work, keys, moved, names)
 
 
-def _nearest_neighbour(work: Work, keys: Collection[str], moved: shapely.Geometry,
-                       names: Mapping[str, str]) -> list[Gap]:
+def _nearest_neighbour(
+    work: Work, keys: Collection[str], moved: shapely.Geometry, names: Mapping[str, str]
+) -> list[Gap]:
     others = [piece for piece in work.card.pieces if piece.id not in keys]
     if not others:
         return []

@@ -36,13 +36,15 @@ class PanelView(QWidget):
             self._image = None
         else:
             steady = np.ascontiguousarray(paper)
-            self._image = QImage(steady.data, steady.shape[1], steady.shape[0], steady.shape[1],
-                                 QImage.Format.Format_Grayscale8).copy()
+            self._image = QImage(
+                steady.data, steady.shape[1], steady.shape[0], steady.shape[1], QImage.Format.Format_Grayscale8
+            ).copy()
         self._scaled = None
         self.update()
 
-    def show_layers(self, *, masks: Sequence[Ring] = (), outlines: Sequence[Ring] = (),
-                    marks: Sequence[tuple[Ring, QColor]] = ()) -> None:
+    def show_layers(
+        self, *, masks: Sequence[Ring] = (), outlines: Sequence[Ring] = (), marks: Sequence[tuple[Ring, QColor]] = ()
+    ) -> None:
         """Show masks (honey), outlines of what is stamped now (fern) and marks, rings in mm."""
         self._masks = [ring_path(ring) for ring in masks]
         self._outlines = [ring_path(ring) for ring in outlines]
@@ -52,8 +54,9 @@ class PanelView(QWidget):
     def _panel_box(self) -> QRectF:
         width, height = self._size_mm
         scale = min((self.width() - 40) / width, (self.height() - 30) / height)
-        return QRectF((self.width() - width * scale) / 2, (self.height() - height * scale) / 2, width * scale,
-                      height * scale)
+        return QRectF(
+            (self.width() - width * scale) / 2, (self.height() - height * scale) / 2, width * scale, height * scale
+        )
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -65,14 +68,18 @@ class PanelView(QWidget):
         if self._image is None:
             painter.setPen(theme.SOFT_INK)
             painter.setFont(theme.font(15))
-            painter.drawText(box.adjusted(20, 0, -20, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
-                             self._empty)
+            painter.drawText(
+                box.adjusted(20, 0, -20, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self._empty
+            )
             return
         ratio = self.devicePixelRatioF()
         if self._scaled is None or abs(self._scaled.width() - box.width() * ratio) > 1:
-            self._scaled = self._image.scaled(round(box.width() * ratio), round(box.height() * ratio),
-                                              Qt.AspectRatioMode.IgnoreAspectRatio,
-                                              Qt.TransformationMode.SmoothTransformation)
+            self._scaled = self._image.scaled(
+                round(box.width() * ratio),
+                round(box.height() * ratio),
+                Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
         painter.drawImage(box, self._scaled)
         scale = box.width() / self._size_mm[0]
         to_view = QTransform().translate(box.left(), box.top()).scale(scale, scale)

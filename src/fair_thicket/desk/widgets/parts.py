@@ -28,6 +28,17 @@ def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
     return made
 
 
+def head_row(heading: str, *more: QWidget) -> QHBoxLayout:
+    """Make the row at the head of a pane: its heading, soft words beside it; what comes later stands at the right."""
+    row = QHBoxLayout()
+    row.setSpacing(10)
+    row.addWidget(label(heading, "heading"))
+    for widget in more:
+        row.addWidget(widget, 0, Qt.AlignmentFlag.AlignVCenter)
+    row.addStretch(1)
+    return row
+
+
 def button(words: str, call: Callable[[], object], name: str = "", *, tip: str = "") -> QPushButton:
     """Make a button; `name` is its style in the theme."""
     made = QPushButton(words)
@@ -69,6 +80,54 @@ class Choices(QWidget):
         for number, made in enumerate(self.buttons):
             made.setChecked(number == index)
         self._group.setExclusive(True)
+
+
+class Stepper(QWidget):
+    """A value between a minus and a plus.
+
+    Attributes
+    ----------
+    value : float
+        As shown.
+    less, more : QPushButton
+    """
+
+    def __init__(
+        self,
+        name: str,
+        bounds: tuple[float, float],
+        step: float,
+        say: Callable[[float], str],
+        changed: Callable[[float], object],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.value = bounds[0]
+        self._bounds, self._say, self._changed = bounds, say, changed
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self.less = button("–", lambda: self._ask(-step), "step", tip=f"{name}: less")
+        self.more = button("+", lambda: self._ask(step), "step", tip=f"{name}: more")
+        self._words = label("")
+        self._words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        for made, word in ((self.less, "less"), (self.more, "more")):
+            made.setAccessibleName(f"{name}: {word}")
+        for part in (self.less, self._words, self.more):
+            row.addWidget(part)
+        self.show_value(self.value)
+
+    def show_value(self, value: float) -> None:
+        """Show a value without asking for anything."""
+        self.value = value
+        self._words.setText(self._say(value))
+        self.less.setEnabled(value > self._bounds[0] + 1e-9)
+        self.more.setEnabled(value < self._bounds[1] - 1e-9)
+
+    def _ask(self, by: float) -> None:
+        value = round(min(max(self.value + by, self._bounds[0]), self._bounds[1]), 6)
+        self.show_value(value)
+        self._changed(value)
 
 
 class Column(QScrollArea):

@@ -58,9 +58,15 @@ class StampPictures:
         if not image.isNull():
             target = QRectF(-stamp.width_mm / 2, -stamp.height_mm / 2, stamp.width_mm, stamp.height_mm)
             wide = max(1, round(stamp.width_mm * px_per_mm))
-            if wide < image.width() / 2:  # one smooth reduction keeps thin lines whole; the painter alone would drop them
-                image = image.scaled(wide * 2, max(1, round(wide * 2 * stamp.height_mm / stamp.width_mm)),
-                                     Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+            if (
+                wide < image.width() / 2
+            ):  # one smooth reduction keeps thin lines whole; the painter alone would drop them
+                image = image.scaled(
+                    wide * 2,
+                    max(1, round(wide * 2 * stamp.height_mm / stamp.width_mm)),
+                    Qt.AspectRatioMode.IgnoreAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
             painter.drawImage(target, image)
         painter.end()
         return picture

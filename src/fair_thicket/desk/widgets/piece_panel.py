@@ -9,9 +9,11 @@ from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.units import parse_length, say_length, say_size
 from fair_thicket.scene import edits
 
-NO_SCALE = ("A stamp has one size: the rubber is as large as it is. For a larger or smaller image take another stamp.")
-NO_MIRROR = ("An impression cannot be mirrored: the stamp shows one face only. Turn it, or take a stamp that looks the "
-             "other way.")
+NO_SCALE = "A stamp has one size: the rubber is as large as it is. For a larger or smaller image take another stamp."
+NO_MIRROR = (
+    "An impression cannot be mirrored: the stamp shows one face only. Turn it, or take a stamp that looks the "
+    "other way."
+)
 
 
 class PiecePanel(QFrame):
@@ -70,15 +72,21 @@ class PiecePanel(QFrame):
         if piece is None:
             chosen = len(self._session.selection)
             self._name.setText(f"{chosen} images chosen" if chosen else "Nothing chosen")
-            self._seen.setText("They move, turn and change order together." if chosen else
-                               "Click an image on the card to see its place and what covers it.")
+            self._seen.setText(
+                "They move, turn and change order together."
+                if chosen
+                else "Click an image on the card to see its place and what covers it."
+            )
             return
         unit = self._session.work.card.unit
         stamp = self._session.work.stash.find(piece.stamp)
         self._name.setText(self._session.names[piece.id].capitalize())
         self._seen.setText(self._tell_sight(piece))
-        for field, words in ((self.left, say_length(piece.x, unit)), (self.top, say_length(piece.y, unit)),
-                             (self.turn, f"{piece.angle_deg:g}°")):
+        for field, words in (
+            (self.left, say_length(piece.x, unit)),
+            (self.top, say_length(piece.y, unit)),
+            (self.turn, f"{piece.angle_deg:g}°"),
+        ):
             if not field.hasFocus() or not field.isModified():
                 field.setText(words)
         self._size.setText(say_size(stamp.width_mm, stamp.height_mm, unit))
@@ -125,5 +133,3 @@ class _AngleError(ThicketError):
 
     def __init__(self, words: str) -> None:
         super().__init__(f"“{words[:20]}” is not an angle; type degrees clockwise, like 12 or -7.5.")
-
-

@@ -122,7 +122,7 @@ class Thicket(QWidget):
 
     def _draw_thread(self, painter: QPainter, thread: Thread, boxes: dict[str, QRectF]) -> None:
         chosen = bool(self._session.selection & {thread.back, thread.front})
-        painter.setPen(QPen(theme.BERRY if chosen else theme.LINE, 2 if chosen else 1.2))
+        painter.setPen(QPen(theme.BERRY if chosen else QColor("#b3a98f"), 2 if chosen else 1.3))
         x = self._left_px + thread.x * self._px_per_mm
         painter.drawLine(QPointF(x, boxes[thread.back].center().y()), QPointF(x, boxes[thread.front].center().y()))
 
@@ -203,8 +203,9 @@ class Thicket(QWidget):
         elif event.key() in {Qt.Key.Key_Up, Qt.Key.Key_Down} and self._session.selection:
             keys = self._session.selection
             step = 1 if event.key() == Qt.Key.Key_Up else -1
-            self._session.edit("bring forward" if step > 0 else "send back",
-                               lambda work: edits.step_past_overlap(work, keys, step))
+            self._session.edit(
+                "bring forward" if step > 0 else "send back", lambda work: edits.step_past_overlap(work, keys, step)
+            )
         else:
             event.ignore()
 

@@ -87,8 +87,11 @@ def order_for_drop(layout: Layout, key: str, level: float) -> list[str]:
     """
     rows = {bar.key: bar.row for bar in layout.bars}
     order = [bar.key for bar in layout.bars]
-    partners = {thread.back if thread.front == key else thread.front
-                for thread in layout.threads if key in {thread.back, thread.front}}
+    partners = {
+        thread.back if thread.front == key else thread.front
+        for thread in layout.threads
+        if key in {thread.back, thread.front}
+    }
     others = [one for one in order if one != key]
     after = [others.index(one) for one in partners if rows[one] < level]
     before = [others.index(one) for one in partners if rows[one] > level]

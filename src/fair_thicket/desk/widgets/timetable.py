@@ -8,7 +8,8 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
 from fair_thicket.masks.timetable import Lying, list_lyings
 
-HEAD_PX, NAME_PX, ROW_PX = 30, 168, 23
+HEAD_PX, NAME_PX = 30, 168
+LEAST_ROW_PX, MOST_ROW_PX = 18, 26
 
 
 class Timetable(QWidget):
@@ -37,10 +38,10 @@ class Timetable(QWidget):
         self.refresh()
 
     def sizeHint(self) -> QSize:
-        return QSize(500, HEAD_PX + ROW_PX * max(1, len(self._rows)) + 8)
+        return QSize(500, HEAD_PX + 22 * max(1, len(self._rows)) + 8)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(320, HEAD_PX + ROW_PX * max(1, len(self._rows)) + 8)
+        return QSize(320, HEAD_PX + LEAST_ROW_PX * max(1, len(self._rows)) + 8)
 
     def refresh(self) -> None:
         """Take over the newest plan; rows run in the order of stamping."""
@@ -66,8 +67,12 @@ class Timetable(QWidget):
     def _column_px(self) -> float:
         return (self.width() - NAME_PX - 16) / max(1, self._columns())
 
+    def _row_px(self) -> float:
+        room = (self.height() - HEAD_PX - 8) / max(1, len(self._rows))
+        return max(LEAST_ROW_PX, min(MOST_ROW_PX, room))
+
     def _centre(self, press: float, row: int) -> QPointF:
-        return QPointF(NAME_PX + (press + 0.5) * self._column_px(), HEAD_PX + (row + 0.5) * ROW_PX)
+        return QPointF(NAME_PX + (press + 0.5) * self._column_px(), HEAD_PX + (row + 0.5) * self._row_px())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -76,8 +81,11 @@ class Timetable(QWidget):
         outcome = self._session.outcome
         if outcome is None or not outcome.plan.presses:
             painter.setPen(theme.SOFT_INK)
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Put images on the card at the Scene station; "
-                             "the timetable follows by itself.")
+            painter.drawText(
+                self.rect(),
+                Qt.AlignmentFlag.AlignCenter,
+                "Put images on the card at the Scene station; the timetable follows by itself.",
+            )
             return
         self._draw_column(painter)
         names = self._session.names
@@ -90,7 +98,7 @@ class Timetable(QWidget):
         painter.setBrush(theme.INK)
         for press, made in enumerate(outcome.plan.presses):
             for key in made.impressions:
-                painter.drawEllipse(self._centre(press, rows[key]), 6.5, 6.5)
+                painter.drawEllipse(self._centre(press, rows[key]), 6, 6)
         if self.hasFocus():
             painter.setPen(QPen(theme.FERN, 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -111,7 +119,7 @@ class Timetable(QWidget):
             painter.drawText(QRectF(box.left(), 4, wide, 22), Qt.AlignmentFlag.AlignCenter, words)
 
     def _draw_row(self, painter: QPainter, row: int, key: str, name: str) -> None:
-        y = HEAD_PX + (row + 0.5) * ROW_PX
+        y = HEAD_PX + (row + 0.5) * self._row_px()
         chosen = key in self._session.selection
         painter.setPen(QPen(theme.LINE, 1))
         painter.drawLine(QPointF(NAME_PX, y), QPointF(self.width() - 16, y))
@@ -123,7 +131,7 @@ class Timetable(QWidget):
     def _draw_lying(self, painter: QPainter, lying: Lying, row: int) -> None:
         start, end = self._centre(lying.first, row), self._centre(lying.last, row)
         reach = self._column_px() * 0.38
-        box = QRectF(start.x() - reach, start.y() - 7, end.x() - start.x() + 2 * reach, 14)
+        box = QRectF(start.x() - reach, start.y() - 6, end.x() - start.x() + 2 * reach, 12)
         painter.setPen(QPen(theme.HONEY, 1.2))
         painter.setBrush(theme.HONEY_WASH)
         painter.drawRoundedRect(box, 7, 7)
@@ -132,7 +140,7 @@ class Timetable(QWidget):
         x, y = event.position().x(), event.position().y()
         if x >= NAME_PX and self._columns():
             self.choose(int((x - NAME_PX) / self._column_px()))
-        row = int((y - HEAD_PX) // ROW_PX)
+        row = int((y - HEAD_PX) // self._row_px())
         if 0 <= row < len(self._rows):
             self._session.select({self._rows[row]})
 
