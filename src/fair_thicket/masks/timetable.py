@@ -64,11 +64,14 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
     lyings = list_lyings(plan)
     steps = []
     for p, press in enumerate(plan.presses):
-        steps += [_lift_or_leave(one, lyings, names) for one in lyings if one.last == p - 1 and _moves(one, lyings)]
         for one in (one for one in lyings if one.first == p):
-            verb = "move" if any(o.mask == one.mask and o.last < p for o in lyings) else "lay"
-            words = f"{verb.capitalize()} the mask of the {_stamp_name(work, plan, one)} onto “{names[one.impression]}”"
-            steps.append(Step(verb, p, words + "; line up its edges", (one.impression,)))
+            before = [o for o in lyings if o.mask == one.mask and o.last < p]
+            onto = f"onto “{names[one.impression]}”; line up its edges"
+            if before:
+                words = f"Move the mask from “{names[before[-1].impression]}” {onto}"
+            else:
+                words = f"Lay the mask of the {_stamp_name(work, plan, one)} {onto}"
+            steps.append(Step("move" if before else "lay", p, words, (one.impression,)))
         which = _join([names[key] for key in press.impressions])
         steps.append(
             Step("stamp", p, f"Press {p + 1}: place {which} face down on the panel, ink and press", press.impressions)
@@ -83,14 +86,6 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
 
 def _moves(lying: Lying, lyings: tuple[Lying, ...]) -> bool:
     return any(one.mask == lying.mask and one.first > lying.last for one in lyings)
-
-
-def _lift_or_leave(lying: Lying, lyings: tuple[Lying, ...], names: dict[str, str]) -> Step:
-    following = min(
-        (one for one in lyings if one.mask == lying.mask and one.first > lying.last), key=lambda one: one.first
-    )
-    words = f"Lift the mask from “{names[lying.impression]}”; “{names[following.impression]}” needs it next"
-    return Step("lift", lying.last + 1, words, (lying.impression,))
 
 
 def _stamp_name(work: Work, plan: MaskPlan, lying: Lying) -> str:

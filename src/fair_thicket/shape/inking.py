@@ -72,7 +72,7 @@ def decode_picture(data: bytes) -> NDArray[np.float32]:
     if decoded is None:
         raise PictureError("A stamp's picture is damaged; scan the stamp again.")
     if decoded.ndim == 2:
-        return np.asarray(decoded, np.float32) / 255
+        return np.asarray(decoded.astype(np.float32) / 255, np.float32)
     grey = cv2.cvtColor(decoded[:, :, :3], cv2.COLOR_BGR2GRAY).astype(np.float32) / 255
     if decoded.shape[2] == 3:
         return np.asarray(grey, np.float32)
@@ -87,7 +87,7 @@ def panel_pixels(work: Work, dpi: float) -> tuple[int, int]:
 
 def blank_paper(work: Work, dpi: float) -> NDArray[np.float32]:
     """White paper of the panel's size, (rows, columns) float32 of ones."""
-    return np.ones(panel_pixels(work, dpi)).astype(np.float32)
+    return np.ones(panel_pixels(work, dpi), np.float32)
 
 
 def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:

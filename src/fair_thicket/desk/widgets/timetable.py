@@ -28,7 +28,7 @@ class Timetable(QWidget):
         super().__init__(parent)
         self.setAccessibleName("Mask timetable")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self._session = session
         self.press = 0
         self._rows: list[str] = []

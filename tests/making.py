@@ -1,0 +1,72 @@
+"""Makes small stamps and works for tests: squares with a black frame, placed by hand."""
+
+import io
+
+from PIL import Image, ImageDraw
+
+from fair_thicket.model.card import Card, Impression, Work
+from fair_thicket.model.stash import Ring, Stamp, Stash
+
+PX_PER_MM = 300 / 25.4
+
+
+def square(side: float = 10.0) -> Ring:
+    """A square of a side, mm, about its middle."""
+    half = side / 2
+    return ((-half, -half), (half, -half), (half, half), (-half, half))
+
+
+def framed_png(width_mm: float, height_mm: float, line_mm: float = 0.6, *, hatch_mm: float = 0.0) -> bytes:
+    """A picture of a black frame on transparent paper, with upright hatching when asked."""
+    size = (round(width_mm * PX_PER_MM), round(height_mm * PX_PER_MM))
+    picture = Image.new("RGBA", size, (0, 0, 0, 0))
+    pen = ImageDraw.Draw(picture)
+    wide = round(line_mm * PX_PER_MM)
+    pen.rectangle((0, 0, size[0] - 1, size[1] - 1), outline=(0, 0, 0, 255), width=wide)
+    if hatch_mm:
+        step = hatch_mm * PX_PER_MM
+        for number in range(1, int(size[0] / step)):
+            left = round(number * step)
+            pen.rectangle((left, 0, left + wide - 1, size[1] - 1), fill=(0, 0, 0, 255))
+    buffer = io.BytesIO()
+    picture.save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def stamp(key: str, side: float = 10.0, *, copies: int = 1) -> Stamp:
+    """A square stamp whose picture has the stamp's key as its name."""
+    return Stamp(key, key.replace("-", " "), side, side, square(side), f"images/{key}.png", copies=copies)
+
+
+def work_of(*pieces: tuple[str, float, float], stamps: tuple[Stamp, ...] = (), **card: object) -> Work:
+    """A work of pieces (stamp key, x, y) from the back to the front; stamps not given are 10 mm squares."""
+    known = {one.id: one for one in stamps}
+    for key, _, _ in pieces:
+        known.setdefault(key, stamp(key))
+    made = [Impression(f"{key}-{number}", key, x, y) for number, (key, x, y) in enumerate(pieces, 1)]
+    return Work(Card(pieces=tuple(made), **card), Stash(tuple(known.values())))  # type: ignore[arg-type]
+
+
+def pictures_of(work: Work, *, hatch_mm: float = 0.0) -> dict[str, bytes]:
+    """Framed pictures for every stamp of a work."""
+    return {one.picture: framed_png(one.width_mm, one.height_mm, hatch_mm=hatch_mm) for one in work.stash.stamps}
+
+
+ZOO: dict[str, tuple[Ring, float | None]] = {
+    "triangle": (((0, 0), (4, 0), (0, 3)), 6.0),
+    "clockwise": (((0, 0), (0, 3), (4, 0)), 6.0),
+    "closed": (((0, 0), (4, 0), (0, 3), (0, 0)), 6.0),
+    "repeated points": (((0, 0), (0, 0), (4, 0), (4, 0), (0, 3)), 6.0),
+    "spike": (((0, 0), (4, 0), (8, 0), (4, 0), (0, 3)), 6.0),
+    "self-touching": (((0, 0), (2, 0), (1, 1), (2, 2), (0, 2), (1, 1)), 2.0),
+    "bow tie, even-odd": (((0, 0), (2, 2), (2, 0), (0, 2)), 2.0),
+    "tiny": (((0, 0), (1e-3, 0), (0, 1e-3)), 5e-7),
+    "huge": (((0, 0), (1e5, 0), (1e5, 1e5), (0, 1e5)), 1e10),
+    "collinear": (((0, 0), (1, 1), (2, 2)), None),
+    "a point": (((1, 1), (1, 1), (1, 1)), None),
+    "two points": (((0, 0), (1, 1)), None),  # type: ignore[dict-item]
+    "empty": ((), None),
+    "not a number": (((0, 0), (1, 0), (float("nan"), 1)), None),
+    "endless": (((0, 0), (1, 0), (float("inf"), 1)), None),
+}
+"""Outlines and the area that each encloses; None where none is."""

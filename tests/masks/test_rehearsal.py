@@ -1,0 +1,111 @@
+"""The rehearsal: equal to the scene with every mask, ghosts without one, halos as wide as the rim."""
+
+import msgspec
+import numpy as np
+import pytest
+from making import framed_png, pictures_of, stamp, work_of
+
+from fair_thicket.masks import judge, plan, rehearse
+from fair_thicket.masks.rehearsal import PX_PER_MM
+from fair_thicket.model.card import Work
+from fair_thicket.model.errors import PictureError
+from fair_thicket.model.finding import Weight
+from fair_thicket.scene.edits import apply_remedy
+from fair_thicket.shape.inking import compose, decode_picture
+
+
+@pytest.fixture
+def pair() -> tuple[Work, dict[str, bytes]]:
+    """A hatched square behind another."""
+    work = work_of(("behind", 30, 30), ("front", 42, 34), stamps=(stamp("behind", 24), stamp("front", 20)))
+    pictures = pictures_of(work)
+    pictures["images/behind.png"] = framed_png(24, 24, hatch_mm=3)
+    return work, pictures
+
+
+def with_rim(work: Work, rim: float) -> Work:
+    return Work(msgspec.structs.replace(work.card, mask_rim_mm=rim), work.stash)
+
+
+def test_with_every_mask_on_the_line_the_paper_equals_the_scene(pair: tuple[Work, dict[str, bytes]]) -> None:
+    work, pictures = pair
+    rehearsal = rehearse(work, pictures, plan(work))
+    assert rehearsal.differences == ()
+    assert (rehearsal.papers[-1] == rehearsal.scene).all()
+    assert [len(np.unique(paper)) > 1 for paper in rehearsal.papers] == [False, True, True]
+
+
+def test_without_the_mask_the_image_behind_prints_a_ghost(pair: tuple[Work, dict[str, bytes]]) -> None:
+    work, pictures = pair
+    (ghost,) = rehearse(work, pictures, plan(work), left_out={0}).differences
+    assert (ghost.kind, ghost.front, ghost.back) == ("ghost", "front-2", "behind-1")
+    # the two share a corner of 10 by 18 mm: from it, frame and hatching reach up to 10 mm inside the front's left edge
+    assert ghost.width_mm == pytest.approx(10, abs=0.7)
+    assert ghost.places
+
+
+@pytest.mark.parametrize("rim", [0.5, 1.0, 2.0])
+def test_a_mask_outside_the_line_leaves_a_halo_as_wide_as_its_rim(pair: tuple[Work, dict[str, bytes]], rim: float) -> None:
+    work, pictures = pair
+    work = with_rim(work, rim)
+    (halo,) = rehearse(work, pictures, plan(work)).differences
+    assert (halo.kind, halo.front, halo.back) == ("halo", "front-2", "behind-1")
+    assert halo.width_mm == pytest.approx(rim, abs=0.15)
+
+
+def test_a_mask_just_inside_the_line_is_not_seen_in_the_same_ink(pair: tuple[Work, dict[str, bytes]]) -> None:
+    work, pictures = pair
+    assert rehearse(with_rim(work, -0.25), pictures, plan(work)).differences == ()  # the line is 0.6 mm wide
+
+
+def test_a_mask_far_inside_the_line_lets_a_ghost_in(pair: tuple[Work, dict[str, bytes]]) -> None:
+    work, pictures = pair
+    (ghost,) = rehearse(with_rim(work, -1.0), pictures, plan(work)).differences
+    assert ghost.kind == "ghost"
+    assert ghost.width_mm == pytest.approx(1.0, abs=0.15)
+
+
+def test_halo_advice_offers_a_remedy_that_removes_it(pair: tuple[Work, dict[str, bytes]]) -> None:
+    work, pictures = pair
+    wide = with_rim(work, 1.0)
+    made = plan(wide)
+    (finding,) = judge(wide, made, rehearse(wide, pictures, made))
+    assert (finding.code, finding.weight) == ("halo", Weight.CAUTION)
+    assert finding.remedy is not None
+    mended = apply_remedy(wide, finding.remedy)
+    (good,) = judge(mended, made, rehearse(mended, pictures, made))
+    assert good.code == "proven"
+
+
+def test_a_turned_image_prints_where_its_outline_lies() -> None:
+    work = work_of(("snail", 40, 40), stamps=(stamp("snail", 20),))
+    turned = msgspec.structs.replace(work.card.pieces[0], angle_deg=30.0)
+    work = Work(msgspec.structs.replace(work.card, pieces=(turned,)), work.stash)
+    ink = compose(work, pictures_of(work)) < 128
+    rows, columns = np.nonzero(ink)
+    reach = 20 * (np.cos(np.radians(30)) + np.sin(np.radians(30)))
+    assert np.ptp(columns) / PX_PER_MM == pytest.approx(reach, abs=0.3)
+    assert (columns.mean() / PX_PER_MM, rows.mean() / PX_PER_MM) == pytest.approx((40, 40), abs=0.1)
+
+
+def test_what_runs_off_the_panel_is_cut_and_what_is_beyond_prints_nothing() -> None:
+    work = work_of(("snail", 0, 40), ("toad", -50, -50))
+    scene = compose(work, pictures_of(work))
+    columns = np.nonzero(scene < 128)[1]
+    assert columns.max() / PX_PER_MM == pytest.approx(5, abs=0.2)
+    assert rehearse(work, pictures_of(work), plan(work)).differences == ()
+
+
+def test_a_missing_or_damaged_picture_is_told_in_a_sentence() -> None:
+    work = work_of(("snail", 40, 40))
+    with pytest.raises(PictureError, match="scan the stamp again"):
+        rehearse(work, {}, plan(work))
+    with pytest.raises(PictureError):
+        decode_picture(b"no picture")
+
+
+def test_piled_masks_are_a_caution() -> None:
+    work = work_of(("d", 20, 20), ("c", 22, 20), ("b", 24, 20), ("a", 26, 20))
+    codes = {finding.code: finding for finding in judge(work, plan(work))}
+    assert codes["pile"].measure == 3
+    assert codes["pile"].weight is Weight.CAUTION

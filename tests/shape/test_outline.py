@@ -1,0 +1,117 @@
+"""Outlines become areas, and areas share paper."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from making import ZOO, square, stamp
+
+from fair_thicket.model.card import Impression
+from fair_thicket.model.errors import GeometryError
+from fair_thicket.shape.outline import footprint, placed_outline, to_area, to_rings, turn_points
+from fair_thicket.shape.overlap import find_near, find_overlaps
+from fair_thicket.shape.raster import fill
+from fair_thicket.shape.stretch import along, length_of, measure, merge, split_by_owner, stretches_within
+
+
+@pytest.mark.parametrize("name", [name for name, (_, area) in ZOO.items() if area is not None])
+def test_a_ring_of_the_zoo_encloses_its_area(name: str) -> None:
+    ring, area = ZOO[name]
+    made = to_area(ring)
+    assert made.is_valid
+    assert made.area == pytest.approx(area)
+
+
+@pytest.mark.parametrize("name", [name for name, (_, area) in ZOO.items() if area is None])
+def test_what_encloses_nothing_is_refused_in_one_sentence(name: str) -> None:
+    with pytest.raises(GeometryError, match=r"^An outline .*\.$"):
+        to_area(ZOO[name][0])
+
+
+def test_holes_are_openings() -> None:
+    assert to_area(square(10), [square(4)]).area == pytest.approx(84)
+
+
+def test_a_quarter_turn_is_clockwise_as_seen() -> None:
+    assert turn_points([(1, 0)], 90, 5, 5)[0] == pytest.approx((5, 6))  # right turns to down
+
+
+@given(st.floats(-360, 360), st.floats(-50, 50), st.floats(-50, 50))
+def test_turning_and_moving_change_no_area(angle: float, x: float, y: float) -> None:
+    piece = Impression("a", "snail", x, y, angle)
+    assert footprint(piece, stamp("snail")).area == pytest.approx(100)
+    assert len(placed_outline(piece, stamp("snail"))) == 4
+
+
+def test_rings_of_an_area_leave_the_closing_point_out() -> None:
+    assert [len(ring) for ring in to_rings(to_area(square(2)))] == [4]
+    assert to_rings(shapely.Polygon()) == ()
+
+
+def test_overlaps_are_found_with_their_area_and_slivers_are_not() -> None:
+    areas = [shapely.box(0, 0, 10, 10), shapely.box(8, 8, 20, 20), shapely.box(19.9, 19.9, 30, 30)]
+    assert find_overlaps(areas) == {(0, 1): pytest.approx(4.0)}
+    assert find_overlaps(areas, least_mm2=0.005) == {(0, 1): pytest.approx(4.0), (1, 2): pytest.approx(0.01)}
+    assert find_overlaps(areas[:1]) == {}
+    assert find_overlaps([]) == {}
+
+
+def test_near_pairs_tell_their_gap() -> None:
+    areas = [shapely.box(0, 0, 10, 10), shapely.box(10.5, 0, 20, 10), shapely.box(40, 0, 50, 10)]
+    assert find_near(areas, 0.8) == [(0, 1, pytest.approx(0.5))]
+    assert find_near(areas[:1], 5) == []
+
+
+def test_a_stretch_is_the_part_of_the_outline_within_reach() -> None:
+    ring = np.array(square(10))
+    # the right half: half of top and bottom edge and the right edge, 20 of 40 mm
+    stretches = stretches_within(ring, shapely.box(0, -20, 20, 20))
+    assert measure(stretches) == pytest.approx(0.5)
+    assert stretches == (pytest.approx((0.125, 0.625)),)
+    assert stretches_within(ring, shapely.box(30, 30, 40, 40)) == ()
+    assert stretches_within(ring, shapely.Polygon()) == ()
+    assert measure(stretches_within(ring, shapely.box(-20, -20, 20, 20))) == pytest.approx(1)
+
+
+def test_stretches_that_meet_are_joined() -> None:
+    assert merge([(0.5, 0.6), (0.1, 0.2), (0.2, 0.3), (0.15, 0.18)]) == ((0.1, 0.3), (0.5, 0.6))
+    assert merge([]) == ()
+
+
+def test_an_outline_is_split_by_who_owns_which_stretch() -> None:
+    owned = split_by_owner([[(0.0, 0.4)], [(0.3, 0.5)], []])
+    assert owned == {
+        frozenset({0}): pytest.approx(0.3),
+        frozenset({0, 1}): pytest.approx(0.1),
+        frozenset({1}): pytest.approx(0.1),
+    }
+
+
+def test_points_along_a_stretch_keep_its_corners() -> None:
+    ring = np.array(square(10))
+    points = along(ring, (0.125, 0.375))
+    assert points.tolist() == [[0, -5], [5, -5], [5, 0]]
+    assert length_of(ring) == 40
+
+
+@given(
+    st.lists(st.tuples(st.floats(-5, 35), st.floats(-5, 35)), min_size=3, max_size=9),
+    st.floats(3, 12),
+)
+def test_the_raster_agrees_with_point_in_polygon_everywhere(points: list[tuple[float, float]], scale: float) -> None:
+    try:
+        area = to_area(points)
+    except GeometryError:
+        return
+    raster = fill(area, (60, 70), scale)
+    x, y = np.meshgrid((np.arange(70) + 0.5) / scale, (np.arange(60) + 0.5) / scale)
+    inside = shapely.contains_xy(area, x, y)
+    near_edge = shapely.distance(area.boundary, shapely.points(x, y)) < 1e-6
+    assert (raster == inside)[~near_edge].all()
+
+
+def test_a_raster_beside_the_area_is_empty() -> None:
+    assert not fill(shapely.box(100, 100, 110, 110), (20, 20), 2.0).any()
+    assert fill(shapely.box(-10, -10, 110, 110), (20, 20), 2.0).all()
+    assert fill(shapely.box(10, 10, 20, 20), (10, 10), 1.0, left=10, top=10).all()
