@@ -10,7 +10,6 @@ dust
     A part so small that it cannot stand for itself; it counts only inside something larger.
 """
 
-import itertools
 import math
 
 import numpy as np
@@ -18,7 +17,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-LEAST_GAP_MM, MOST_GAP_MM = 1.0, 6.0
+LEAST_GAP_MM, PLAIN_GAP_MM, MOST_GAP_MM = 1.0, 2.0, 6.5
+LOOK_MM = 16.0
+PLAINLY_FARTHER = 1.8
 DUST_MM = 0.5
 LEAST_IMAGE_MM = 3.0
 
@@ -77,7 +78,7 @@ def _near_pairs(
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
     """Pairs that lie near each other or one round the other, ascending by gap."""
     shapes = lines[real]
-    near = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=MOST_GAP_MM)
+    near = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=LOOK_MM)
     round_it = shapely.STRtree(hulls[real]).query(hulls[real], predicate="intersects")
     pairs = np.unique(np.concatenate([near, round_it], axis=1), axis=1)
     a, b = pairs[:, pairs[0] < pairs[1]]
@@ -94,8 +95,17 @@ def _nests(hull: BaseGeometry, other: BaseGeometry) -> bool:
     return bool(shapely.intersection(small, large).area > 0.5 * small.area)
 
 
-def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64], count: int) -> float:
-    """Find the widest pause, as a ratio, in the gaps that a spanning tree of the parts needs (`gaps` ascending)."""
+def _widest_pause(
+    first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64], count: int
+) -> float:
+    """Find the distance that best parts the gaps within images from those between them.
+
+    Notes
+    -----
+    Only the gaps that a spanning tree of the parts needs are looked at (`gaps` ascending). They are cut
+    into two classes with the greatest variance between them (Otsu 1979, as for thresholds of grey). The cut counts
+    only when the far class is plainly farther; else parts are taken to stand for themselves.
+    """
     leader = list(range(count))
 
     def lead(index: int) -> int:
@@ -108,11 +118,18 @@ def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDA
         low, high = lead(a), lead(b)
         if low != high:
             leader[low] = high
-            needed.append(gap)
-    bounds = [LEAST_GAP_MM, *(gap for gap in needed if LEAST_GAP_MM < gap < MOST_GAP_MM), MOST_GAP_MM]
-    pauses = [(math.log(high / low), low, high) for low, high in itertools.pairwise(bounds)]
-    _, low, high = max(pauses)
-    return math.sqrt(low * high)
+            needed.append(max(gap, LEAST_GAP_MM / 2))
+    if not needed:
+        return PLAIN_GAP_MM
+    ascending = np.asarray(needed)
+    best, reach = 0.0, min(PLAIN_GAP_MM, needed[0] * 0.75)
+    for cut in range(1, len(ascending)):
+        near, far = ascending[:cut], ascending[cut:]
+        between = len(near) * len(far) * (far.mean() - near.mean()) ** 2
+        is_plain = far.mean() > PLAINLY_FARTHER * near.mean() and near[-1] < MOST_GAP_MM and far[0] > LEAST_GAP_MM
+        if is_plain and between > best:
+            best, reach = float(between), math.sqrt(near[-1] * far[0])
+    return min(max(reach, LEAST_GAP_MM), MOST_GAP_MM)
 
 
 def _span(parts: list[NDArray[np.float64]], members: list[int]) -> float:

@@ -1,0 +1,43 @@
+"""Which bits of ink belong together."""
+
+import numpy as np
+
+from fair_thicket.intake.grouping import group_parts
+
+
+def box(x: float, y: float, width: float, height: float) -> np.ndarray:
+    return np.array([(x, y), (x + width, y), (x + width, y + height), (x, y + height)], float)
+
+
+def sets(groups: list[list[int]]) -> set[frozenset[int]]:
+    return {frozenset(group) for group in groups}
+
+
+def test_nothing_gives_nothing() -> None:
+    assert group_parts([]) == []
+
+
+def test_parts_near_each_other_are_one_image_and_far_ones_are_not() -> None:
+    parts = [box(0, 0, 8, 8), box(9, 0, 8, 8), box(30, 0, 8, 8), box(39, 0, 8, 8)]
+    assert sets(group_parts(parts)) == {frozenset({0, 1}), frozenset({2, 3})}
+
+
+def test_the_widest_pause_tells_where_images_end() -> None:
+    letters = [box(k * 4.0, 0, 2.6, 5) for k in range(8)]  # gaps of 1.4 mm
+    other = [box(40, 0, 10, 10), box(55.5, 0, 10, 10)]  # gaps of 5.5 mm
+    assert sets(group_parts(letters + other)) == {frozenset(range(8)), frozenset({8}), frozenset({9})}
+
+
+def test_an_eye_belongs_to_the_face_however_far_its_edge_is() -> None:
+    assert sets(group_parts([box(0, 0, 40, 40), box(19, 19, 2, 2)])) == {frozenset({0, 1})}
+
+
+def test_dust_is_left_out_unless_it_lies_within_an_image() -> None:
+    parts = [box(0, 0, 10, 10), box(4, 4, 0.3, 0.3), box(10.6, 5, 0.3, 0.3), box(30, 30, 0.4, 0.4), box(50, 0, 2, 2)]
+    assert sets(group_parts(parts)) == {frozenset({0, 1})}
+
+
+def test_the_maker_may_say_the_distance() -> None:
+    parts = [box(0, 0, 8, 8), box(12, 0, 8, 8)]
+    assert len(group_parts(parts)) == 2
+    assert len(group_parts(parts, gap_mm=5)) == 1
