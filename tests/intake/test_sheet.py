@@ -17,8 +17,14 @@ from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import Sheet
 from fair_thicket.shape.outline import to_area
 
-RING = '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="30mm" viewBox="0 0 30 30"><circle cx="15" cy="15" r="12" fill="none" stroke="#000" stroke-width="0.6"/></svg>'
-PAWS = '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="20mm" viewBox="0 0 30 20"><circle cx="6" cy="10" r="4"/><circle cx="15" cy="10" r="4"/><circle cx="24" cy="10" r="4"/></svg>'
+RING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="30mm" viewBox="0 0 30 30">'
+    '<circle cx="15" cy="15" r="12" fill="none" stroke="#000" stroke-width="0.6"/></svg>'
+)
+PAWS = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="20mm" viewBox="0 0 30 20">'
+    '<circle cx="6" cy="10" r="4"/><circle cx="15" cy="10" r="4"/><circle cx="24" cy="10" r="4"/></svg>'
+)
 
 
 @pytest.fixture(scope="module")

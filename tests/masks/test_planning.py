@@ -1,7 +1,6 @@
 """Presses and masks of small scenes, worked out by hand."""
 
 import pytest
-from making import square, stamp, work_of
 
 from fair_thicket.masks import list_steps, plan, plan_problem, pose_bare
 from fair_thicket.masks.presses import lower_bound, stamp_soon
@@ -10,6 +9,7 @@ from fair_thicket.masks.timetable import list_lyings, lying_during
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import GeometryError, SceneError
 from fair_thicket.model.plan import Mask, MaskPlan, Press
+from making import square, stamp, work_of
 
 
 def at(x: float, y: float, side: float = 10.0) -> tuple[tuple[float, float], ...]:
@@ -31,7 +31,7 @@ def test_the_front_image_is_stamped_first_and_masked_for_the_one_behind() -> Non
     assert made.presses == (Press(("front-2",), ()), Press(("behind-1",), ("front-2",)))
     (mask,) = made.masks
     assert (mask.stamp, mask.serves, made.placements, made.deepest_pile) == ("front", ("front-2",), 1, 1)
-    # the front square's left edge lies at 11, reach ends at 15 + 3 = 18: 7 of 10 mm of top and bottom, and the left edge
+    # the front square's left edge lies at 11, reach ends at 15 + 3 = 18: 7 of 10 mm of top and bottom, and the left
     assert mask.careful_mm == pytest.approx(24.0, abs=0.01)
     assert mask.full_mm == pytest.approx(40.0)
 
@@ -75,8 +75,9 @@ def test_the_lower_bound_knows_chains_and_repeats_together() -> None:
     chain = pose(work_of(("c", 10, 10), ("b", 16, 10), ("a", 22, 10)))
     assert lower_bound(chain) == 3
     # three ferns, each behind the moss: the moss first, then three presses
-    problem = pose(work_of(("fern", 20, 20), ("fern", 34, 20), ("fern", 48, 20), ("moss", 34, 30),
-                           stamps=(stamp("moss", 36),)))
+    problem = pose(
+        work_of(("fern", 20, 20), ("fern", 34, 20), ("fern", 48, 20), ("moss", 34, 30), stamps=(stamp("moss", 36),))
+    )
     assert lower_bound(problem) == 4
     assert max(stamp_soon(problem)) + 1 == 4
     assert lower_bound(pose(Work())) == 0
@@ -105,10 +106,17 @@ def test_copies_of_a_stamp_must_list_the_same_vertices() -> None:
 def test_a_stretch_is_shared_between_turned_impressions() -> None:
     """Two squares of one stamp, one upside down: each needs care at its own left half, so nothing is shared."""
     left, right = at(20, 20), tuple((120 - x, 40 - y) for x, y in at(20, 20))
-    made = plan_problem(pose_bare(
-        [("a", "fern", left, ()), ("b", "fern", right, ()), ("x", "newt", at(12, 20), ()), ("y", "toad", at(108, 20), ())],
-        {},
-    ))
+    made = plan_problem(
+        pose_bare(
+            [
+                ("a", "fern", left, ()),
+                ("b", "fern", right, ()),
+                ("x", "newt", at(12, 20), ()),
+                ("y", "toad", at(108, 20), ()),
+            ],
+            {},
+        )
+    )
     # each alone needs 5 + 10 + 5 mm; turned half round, both stretches are the same part of the stamp
     assert made.careful_mm == pytest.approx(20.0, abs=0.02)
     assert len(made.masks) == 1
@@ -121,8 +129,17 @@ def test_the_timetable_and_the_steps_follow_the_plan() -> None:
     assert [(one.impression, one.first, one.last) for one in lyings] == [("a-3", 1, 2), ("b-2", 2, 2)]
     assert [one.impression for one in lying_during(made, 1)] == ["a-3"]
     kinds = [(step.kind, step.press) for step in list_steps(work, made)]
-    assert kinds == [("stamp", 0), ("check", 0), ("lay", 1), ("stamp", 1), ("check", 1), ("lay", 2), ("stamp", 2),
-                     ("check", 2), ("lift", 2)]
+    assert kinds == [
+        ("stamp", 0),
+        ("check", 0),
+        ("lay", 1),
+        ("stamp", 1),
+        ("check", 1),
+        ("lay", 2),
+        ("stamp", 2),
+        ("check", 2),
+        ("lift", 2),
+    ]
 
 
 def test_a_mask_that_moves_is_told_where_from_and_where_to() -> None:
@@ -132,5 +149,7 @@ def test_a_mask_that_moves_is_told_where_from_and_where_to() -> None:
     )
     work = work_of(("f", 10, 10), ("f", 30, 10), ("n", 50, 10), ("n", 70, 10))
     words = [step.words for step in list_steps(work, made) if step.kind in {"lay", "move"}]
-    assert words == ["Lay the mask of the f onto “f 1”; line up its edges",
-                     "Move the mask from “f 1” onto “f 2”; line up its edges"]
+    assert words == [
+        "Lay the mask of the f onto “f 1”; line up its edges",
+        "Move the mask from “f 1” onto “f 2”; line up its edges",
+    ]

@@ -3,7 +3,6 @@
 import msgspec
 import numpy as np
 import pytest
-from making import framed_png, pictures_of, stamp, work_of
 
 from fair_thicket.masks import judge, plan, rehearse
 from fair_thicket.masks.rehearsal import PX_PER_MM
@@ -12,6 +11,7 @@ from fair_thicket.model.errors import PictureError
 from fair_thicket.model.finding import Weight
 from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.shape.inking import compose, decode_picture
+from making import framed_png, pictures_of, stamp, work_of
 
 
 @pytest.fixture
@@ -45,7 +45,9 @@ def test_without_the_mask_the_image_behind_prints_a_ghost(pair: tuple[Work, dict
 
 
 @pytest.mark.parametrize("rim", [0.5, 1.0, 2.0])
-def test_a_mask_outside_the_line_leaves_a_halo_as_wide_as_its_rim(pair: tuple[Work, dict[str, bytes]], rim: float) -> None:
+def test_a_mask_outside_the_line_leaves_a_halo_as_wide_as_its_rim(
+    pair: tuple[Work, dict[str, bytes]], rim: float
+) -> None:
     work, pictures = pair
     work = with_rim(work, rim)
     (halo,) = rehearse(work, pictures, plan(work)).differences

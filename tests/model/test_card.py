@@ -1,12 +1,12 @@
 """Values of the card and the stash."""
 
 import pytest
-from making import stamp, work_of
 
 from fair_thicket.model.card import Card, name_pieces
 from fair_thicket.model.formats import FORMATS, find_format
 from fair_thicket.model.plan import MaskPlan, Press
 from fair_thicket.model.stash import Stash, new_key
+from making import stamp, work_of
 
 
 def test_the_panel_turns_with_the_card() -> None:

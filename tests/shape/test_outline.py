@@ -5,7 +5,6 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
-from making import ZOO, square, stamp
 
 from fair_thicket.model.card import Impression
 from fair_thicket.model.errors import GeometryError
@@ -13,6 +12,7 @@ from fair_thicket.shape.outline import footprint, placed_outline, to_area, to_ri
 from fair_thicket.shape.overlap import find_near, find_overlaps
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stretch import along, length_of, measure, merge, split_by_owner, stretches_within
+from making import ZOO, square, stamp
 
 
 @pytest.mark.parametrize("name", [name for name, (_, area) in ZOO.items() if area is not None])

@@ -99,7 +99,7 @@ class Session(QObject):
         self.path: Path | None = None
         self.names: dict[str, str] = {}
         self.undo_stack = QUndoStack(self)
-        self.undo_stack.cleanChanged.connect(lambda _: self.fileChanged.emit())
+        self.undo_stack.cleanChanged.connect(self._tell_file)
         self._autosave = autosave
         self._thinker = Errand(self)
         self._thinker.done.connect(self._take_outcome)
@@ -149,6 +149,9 @@ class Session(QObject):
         if chosen != self.selection:
             self.selection = chosen
             self.selectionChanged.emit()
+
+    def _tell_file(self, _is_clean: bool) -> None:
+        self.fileChanged.emit()
 
     @property
     def is_dirty(self) -> bool:

@@ -95,9 +95,7 @@ def _nests(hull: BaseGeometry, other: BaseGeometry) -> bool:
     return bool(shapely.intersection(small, large).area > 0.5 * small.area)
 
 
-def _widest_pause(
-    first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64], count: int
-) -> float:
+def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64], count: int) -> float:
     """Find the distance that best parts the gaps within images from those between them.
 
     Notes
@@ -129,7 +127,7 @@ def _widest_pause(
         is_plain = far.mean() > PLAINLY_FARTHER * near.mean() and near[-1] < MOST_GAP_MM and far[0] > LEAST_GAP_MM
         if is_plain and between > best:
             best, reach = float(between), math.sqrt(near[-1] * far[0])
-    return min(max(reach, LEAST_GAP_MM), MOST_GAP_MM)
+    return float(min(max(reach, LEAST_GAP_MM), MOST_GAP_MM))
 
 
 def _span(parts: list[NDArray[np.float64]], members: list[int]) -> float:

@@ -125,16 +125,20 @@ def _uncover(scene: _Scene, piece: Impression, cover: str) -> Remedy | None:
 
 
 def _settles_cover(scene: _Scene, piece: Impression, moved: Impression) -> bool:
+    sights = _sights_if_it_fits(scene, moved)
+    return sights is not None and sights[piece.id].hidden_share <= COVERED_SHARE
+
+
+def _sights_if_it_fits(scene: _Scene, moved: Impression) -> dict[str, Sight] | None:
+    """See the card with a piece moved; None when the move brings a new kiss, overhang or cover."""
     area = footprint(moved, scene.work.stash.find(moved.stamp))
     if area.difference(scene.paper).area > max(OVERLAP_MM2, scene.sights[moved.id].off_panel_mm2):
-        return False
+        return None
     if scene.brings_kiss(moved.id, area):
-        return False
-    changed = place_pieces(scene.card, (moved,))
-    sights = {sight.id: sight for sight in see(Work(changed, scene.work.stash))}
-    if sights[piece.id].hidden_share > COVERED_SHARE:
-        return False
-    return all(sights[key].hidden_share <= max(COVERED_SHARE, scene.sights[key].hidden_share) for key in sights)
+        return None
+    sights = {sight.id: sight for sight in see(Work(place_pieces(scene.card, (moved,)), scene.work.stash))}
+    worse = any(sights[key].hidden_share > max(COVERED_SHARE, scene.sights[key].hidden_share) for key in sights)
+    return None if worse else sights
 
 
 def _judge_near(scene: _Scene) -> list[Finding]:
@@ -178,21 +182,11 @@ def _part(scene: _Scene, back: Impression, front: Impression) -> Remedy | None:
     for mover, sign in ((front, 1.0), (back, -1.0)):
         for word, distance in (("Overlap by", gap + OVERLAP_BY_MM), ("Leave", gap - 3.0)):
             moved = scene.move(mover, (sign * toward[0] * distance, sign * toward[1] * distance))
-            if _settles_kiss(scene, mover.id, moved):
+            if _sights_if_it_fits(scene, moved) is not None:
                 measure = say_length(OVERLAP_BY_MM if word == "Overlap by" else 3.0, scene.card.unit)
                 words = f"{word} {measure}" if word == "Overlap by" else f"{word} {measure} between"
                 return Remedy(words, (moved,))
     return None
-
-
-def _settles_kiss(scene: _Scene, key: str, moved: Impression) -> bool:
-    area = footprint(moved, scene.work.stash.find(moved.stamp))
-    if scene.brings_kiss(key, area) or area.difference(scene.paper).area > max(
-        OVERLAP_MM2, scene.sights[key].off_panel_mm2
-    ):
-        return False
-    changed = Work(place_pieces(scene.card, (moved,)), scene.work.stash)
-    return all(one.hidden_share <= max(COVERED_SHARE, scene.sights[one.id].hidden_share) for one in see(changed))
 
 
 def _judge_edges(scene: _Scene) -> list[Finding]:
@@ -248,10 +242,8 @@ def _bring_in(scene: _Scene, piece: Impression) -> Remedy | None:
     if right - left > width or bottom - top > height:
         return None
     moved = scene.move(piece, (max(0, -left) - max(0, right - width), max(0, -top) - max(0, bottom - height)))
-    area = footprint(moved, scene.work.stash.find(moved.stamp))
-    if scene.brings_kiss(piece.id, area):
-        return None
-    return Remedy("Move it in to the edge", (moved,))
+    fits = _sights_if_it_fits(scene, moved) is not None
+    return Remedy("Move it in to the edge", (moved,)) if fits else None
 
 
 def place_pieces(card: Card, pieces: Sequence[Impression]) -> Card:

@@ -9,7 +9,7 @@ from fair_thicket.desk.session import Session
 from fair_thicket.masks.timetable import Lying, list_lyings
 
 HEAD_PX, NAME_PX = 30, 168
-LEAST_ROW_PX, MOST_ROW_PX = 18, 26
+LEAST_ROW_PX, MOST_ROW_PX = 17, 26
 
 
 class Timetable(QWidget):

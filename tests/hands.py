@@ -1,0 +1,54 @@
+"""Hands for tests of the desk: waiting for the engines, dragging, finding places on the bench."""
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.widgets.bench import Bench
+
+LEFT = Qt.MouseButton.LeftButton
+PLAIN = Qt.KeyboardModifier.NoModifier
+
+
+def settle(qtbot: QtBot, session: Session) -> None:
+    """Wait until the engines have spoken about the present card."""
+    qtbot.waitUntil(
+        lambda: not session.is_thinking and session.outcome is not None and session.outcome.work is session.work,
+        timeout=20_000,
+    )
+
+
+def drag(
+    widget: QWidget,
+    start: QPoint,
+    end: QPoint,
+    *,
+    steps: int = 4,
+    release: bool = True,
+    modifier: Qt.KeyboardModifier = PLAIN,
+) -> None:
+    """Press, move and let go with the left button."""
+    QTest.mousePress(widget, LEFT, modifier, start)
+    for step in range(1, steps + 1):
+        QTest.mouseMove(widget, start + (end - start) * step / steps)
+    if release:
+        QTest.mouseRelease(widget, LEFT, modifier, end)
+    QApplication.processEvents()
+
+
+def on_bench(bench: Bench, x: float, y: float) -> QPoint:
+    """Where a place of the panel (mm) lies on the bench's viewport."""
+    return bench.mapFromScene(QPointF(x, y))
+
+
+def click(button: QWidget) -> None:
+    """Click the middle of a button."""
+    QTest.mouseClick(button, LEFT)
+    QApplication.processEvents()
+
+
+def button_that_says(parent: QWidget, words: str) -> QPushButton:
+    """Find the visible button with these words; StopIteration when there is none."""
+    return next(one for one in parent.findChildren(QPushButton) if one.text() == words and one.isVisible())

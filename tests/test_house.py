@@ -1,0 +1,80 @@
+"""The floors of the house: who may import whom, and a core that knows no Qt."""
+
+import ast
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
+GROUND = {"model", "shape", "fonts"}
+ENGINES = {"intake", "scene", "masks"}
+MAY_IMPORT = {
+    "model": set(),
+    "fonts": set(),
+    "shape": {"model"},
+    **{engine: {"model", "shape"} for engine in ENGINES},
+    "files": {"model", "shape", "fonts"},
+    "demo": {"model", "intake", "files"},
+    "advice": {"model", "shape", *ENGINES},
+    "cli": {"model", "shape", "files", "advice", "desk", *ENGINES},
+    "desk": {"model", "shape", "fonts", "files", "advice", "demo", *ENGINES},
+}
+
+
+def imports_of(file: Path) -> set[str]:
+    """Rooms of the house that a file imports, wherever in it."""
+    found = set()
+    for node in ast.walk(ast.parse(file.read_text())):
+        names = []
+        if isinstance(node, ast.Import):
+            names = [alias.name for alias in node.names]
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            names = [node.module] if node.module != "fair_thicket" else [f"fair_thicket.{a.name}" for a in node.names]
+        found |= {name.split(".")[1] for name in names if name.startswith("fair_thicket.")}
+    return found
+
+
+def rooms() -> list[tuple[str, Path]]:
+    listed = []
+    for file in sorted(SOURCE.rglob("*.py")):
+        room = file.relative_to(SOURCE).parts[0].removesuffix(".py")
+        if not room.startswith("__"):
+            listed.append((room, file))
+    return listed
+
+
+@pytest.mark.parametrize(("room", "file"), rooms(), ids=[str(file.relative_to(SOURCE)) for _, file in rooms()])
+def test_a_room_imports_only_from_the_floors_below(room: str, file: Path) -> None:
+    assert imports_of(file) - {room, "__version__"} <= MAY_IMPORT[room]
+
+
+@pytest.mark.parametrize("room", sorted(GROUND | ENGINES | {"files", "demo"}))
+def test_the_core_names_no_interface_library(room: str) -> None:
+    for file in (SOURCE / room).rglob("*.py"):
+        assert "PySide6" not in file.read_text(), file
+
+
+def test_the_core_works_where_qt_cannot_be_imported() -> None:
+    script = (
+        "import sys; sys.modules['PySide6'] = None\n"
+        "from fair_thicket import advice, cli, masks\n"
+        "from fair_thicket.demo import CARD_FILE\n"
+        "from fair_thicket.files.card_file import open_card\n"
+        "work, pictures = open_card(CARD_FILE)\n"
+        "plan = masks.plan(work)\n"
+        "assert advice.advise(work, plan, masks.rehearse(work, pictures, plan))\n"
+    )
+    subprocess.run([sys.executable, "-c", script], check=True)
+
+
+def test_starting_the_shell_loads_no_heavy_library() -> None:
+    script = "import sys, fair_thicket.cli; print(*[n for n in ('ortools', 'scipy', 'PySide6') if n in sys.modules])"
+    done = subprocess.run([sys.executable, "-c", script], check=True, capture_output=True, text=True)
+    assert done.stdout.strip() == ""
+
+
+def test_no_module_outgrows_a_second_look() -> None:
+    long = {file.name: n for _, file in rooms() if (n := len(file.read_text().splitlines())) > 500}
+    assert not long
