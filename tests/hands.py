@@ -18,6 +18,7 @@ def settle(qtbot: QtBot, session: Session) -> None:
         lambda: not session.is_thinking and session.outcome is not None and session.outcome.work is session.work,
         timeout=20_000,
     )
+    qtbot.wait(10)  # lets the views lay out what they were told
 
 
 def drag(

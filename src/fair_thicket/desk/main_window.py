@@ -260,7 +260,7 @@ class MainWindow(QMainWindow):
         self._about_card.setText(" · ".join([*facts, saved] if saved else facts))
         self._unit.setText("in | mm" if card.unit is Unit.INCH else "mm | in")
         self._unit.setToolTip("Lengths are shown in inches" if card.unit is Unit.INCH else "Lengths are shown in mm")
-        self.setWindowTitle(f"{card.title or 'untitled card'} · Fair Thicket")
+        self.setWindowTitle(f"{card.title or 'untitled card'}[*] · Fair Thicket")
         self.setWindowModified(session.is_dirty)
         self.actions_of.refresh()
         for key, words in (("undo", session.undo_stack.undoText()), ("redo", session.undo_stack.redoText())):

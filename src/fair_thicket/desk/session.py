@@ -136,10 +136,11 @@ class Session(QObject):
     def _assign(self, work: Work) -> None:
         self.work = work
         self.names = name_pieces(work)
-        kept = self.selection & self.names.keys()
+        chosen = self.selection
+        self.selection = chosen & self.names.keys()  # before anyone looks: no view may meet a piece that is gone
         self.cardChanged.emit()
-        if kept != self.selection:
-            self.select(kept)
+        if chosen != self.selection:
+            self.selectionChanged.emit()
         self._think_soon.start()
         self._keep_soon.start()
 

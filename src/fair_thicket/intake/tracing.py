@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
@@ -62,49 +63,79 @@ def trace(inked: NDArray[np.float32], px_per_mm: float) -> Traced | None:
     if not contours:
         return None
     scale = px_per_mm * finer
+    inner = tree[0][:, 3] >= 0
     # findContours gives the middles of border pixels: outer contours grow, openings shrink by half a pixel
+    bodies = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if not is_inner], scale, 1)
+    openings = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if is_inner], scale, -1)
+    left, top, right, bottom = (float(value) for value in shapely.total_bounds(bodies))
+    pockets = [ring for opening in openings if opening.area >= LEAST_POCKET_MM2 for ring in _thin(opening)]
+    return Traced((left, top, right, bottom), _thin(_one_piece(bodies))[0], tuple(pockets))
+
+
+def _to_areas(contours: Sequence[NDArray[np.int32]], scale: float, grow: int) -> NDArray[np.object_]:
+    """Make the areas of contours (pixels), grown or shrunk by half a pixel, mm."""
     half = 0.5 / scale
-    bodies, openings = [], []
-    for dense, (_, _, _, parent) in zip(contours, tree[0], strict=True):
-        contour = cv2.approxPolyDP(dense, FINE_MM * scale, True)  # exact polygons want few points
-        points = (contour[:, 0, :].astype(np.float64) + 0.5) / scale
+    areas: list[BaseGeometry] = []
+    for dense in contours:
+        # exact polygons want few points
+        points = (cv2.approxPolyDP(dense, FINE_MM * scale, True)[:, 0, :].astype(np.float64) + 0.5) / scale
         if len(points) < 3:
-            if parent < 0:
-                bodies.append(shapely.buffer(shapely.MultiPoint(points), half, cap_style="square"))
-        elif parent < 0:
-            bodies.append(shapely.buffer(shapely.make_valid(Polygon(points)), half, join_style="mitre"))
-        else:
-            openings.append(shapely.buffer(shapely.make_valid(Polygon(points)), -half, join_style="mitre"))
-    ink = shapely.union_all(bodies)
-    whole = _one_piece(bodies)
-    outline = to_rings(shapely.simplify(whole, OUTLINE_MM))[0]
-    pockets = [
-        ring
-        for opening in openings
-        if opening.area >= LEAST_POCKET_MM2
-        for ring in to_rings(shapely.simplify(opening, OUTLINE_MM))
-    ]
-    left, top, right, bottom = (float(value) for value in ink.bounds)
-    return Traced((left, top, right, bottom), outline, tuple(pockets))
+            if grow > 0:
+                areas.append(shapely.buffer(shapely.MultiPoint(points), half, cap_style="square"))
+            continue
+        area: BaseGeometry = Polygon(points)
+        area = area if area.is_valid else shapely.make_valid(area)
+        areas.append(shapely.buffer(area, grow * half, join_style="mitre"))
+    return np.array(areas, dtype=object)
 
 
-def _one_piece(bodies: Sequence[shapely.Geometry]) -> Polygon:
-    """Join loose parts by closing the gaps between them; what is still apart gets a narrow bridge of paper."""
-    joined = _filled(shapely.union_all(bodies))
-    while len(parts := shapely.get_parts(joined)) > 1:
-        gap = min(shapely.distance(parts[0], other) for other in parts[1:])
-        closing = gap / 2 + 0.05
+def _thin(area: BaseGeometry) -> tuple[Ring, ...]:
+    """Rings of an area with no more points than the outline's tolerance needs."""
+    return to_rings(shapely.simplify(area, OUTLINE_MM))
+
+
+def _one_piece(bodies: NDArray[np.object_]) -> Polygon:
+    """Join loose parts by closing the gaps between them; what is still apart gets a narrow bridge of paper.
+
+    Notes
+    -----
+    The widest gap that has to be closed is the longest edge of the parts' least spanning tree: one closing by half of
+    it (grow, then shrink) joins all that can be joined that way.
+    """
+    joined = _filled(bodies)
+    parts = shapely.get_parts(joined)
+    if len(parts) > 1:
         coarse = shapely.simplify(joined, OUTLINE_MM / 2)
+        closing = _widest_gap(shapely.get_parts(coarse)) / 2 + 0.05
         closed = shapely.buffer(shapely.buffer(coarse, closing, quad_segs=6), -closing, quad_segs=6)
-        joined_more = _filled(shapely.union(joined, closed))
-        if len(shapely.get_parts(joined_more)) >= len(parts):
-            near = min(parts[1:], key=lambda other: shapely.distance(parts[0], other))
-            bridge: LineString = shapely.shortest_line(parts[0], near)
-            joined_more = _filled(shapely.union(joined_more, shapely.buffer(bridge, BRIDGE_MM / 2)))
-        joined = joined_more
+        joined = _filled(np.array([joined, closed], dtype=object))
+    while len(parts := shapely.get_parts(joined)) > 1:
+        near = min(parts[1:], key=lambda other: shapely.distance(parts[0], other))
+        bridge: LineString = shapely.shortest_line(parts[0], near)
+        joined = _filled(np.array([joined, shapely.buffer(bridge, BRIDGE_MM / 2)], dtype=object))
     one: Polygon = shapely.get_parts(joined)[0]
     return one
 
 
-def _filled(shape: shapely.Geometry) -> shapely.Geometry:
-    return shapely.union_all([Polygon(part.exterior) for part in shapely.get_parts(shape) if isinstance(part, Polygon)])
+def _widest_gap(parts: NDArray[np.object_]) -> float:
+    """Longest edge of the least spanning tree of the parts' distances (Prim), mm."""
+    gaps = shapely.distance(parts[0], parts)
+    waiting = np.ones(len(parts), dtype=bool)
+    waiting[0] = False
+    widest = 0.0
+    while waiting.any():
+        nearest = int(np.where(waiting, gaps, np.inf).argmin())
+        widest = max(widest, float(gaps[nearest]))
+        waiting[nearest] = False
+        gaps = np.minimum(gaps, np.where(waiting, shapely.distance(parts[nearest], parts), 0))
+    return widest
+
+
+def _filled(shapes: NDArray[np.object_]) -> BaseGeometry:
+    """Union of shapes without their openings; parts that lie in another's opening vanish in it."""
+    whole = [Polygon(part.exterior) for part in shapely.get_parts(shapes) if isinstance(part, Polygon)]
+    if len(whole) == 1:
+        return whole[0]
+    tree = shapely.STRtree(whole)
+    inner = {int(a) for a, b in zip(*tree.query(whole, predicate="within"), strict=True) if a != b}
+    return shapely.union_all([part for index, part in enumerate(whole) if index not in inner])

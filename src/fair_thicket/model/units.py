@@ -90,7 +90,8 @@ def say_length(length_mm: float, unit: Unit, *, parts: int = 16) -> str:
         Such as ``4 1/8 in``, ``-3/16 in``, ``under 1/16 in`` or ``104.8 mm``. A millimetre value keeps one decimal.
     """
     if unit is Unit.MM:
-        text = f"{length_mm:.1f}"
+        # a front of 4 1/4 in is 107.95 mm: halves round away from nothing, as on a ruler
+        text = f"{length_mm + math.copysign(1e-9, length_mm):.1f}"
         return f"{text.removesuffix('.0')} mm" if text != "-0.0" else "0 mm"
     steps = round(abs(length_mm) / MM_PER_INCH * parts)
     if steps == 0:

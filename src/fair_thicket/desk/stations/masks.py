@@ -8,7 +8,7 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.panel_view import PanelView
-from fair_thicket.desk.widgets.parts import Choices, Column, Stepper, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Column, Hint, Stepper, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.desk.widgets.timetable import Timetable
 from fair_thicket.masks.timetable import lying_during
@@ -126,7 +126,7 @@ class MasksStation(QWidget):
         box = QVBoxLayout(upper)
         box.setContentsMargins(16, 10, 14, 8)
         box.setSpacing(6)
-        self._facts = label("", "soft")
+        self._facts = Hint()
         box.addLayout(head_row("Masks", self._facts))
         box.addLayout(self._rim_row())
         middle = QHBoxLayout()
@@ -144,7 +144,7 @@ class MasksStation(QWidget):
         box = QVBoxLayout(lower)
         box.setContentsMargins(0, 8, 0, 4)
         words = "a dot is a stamping, a honey bar a mask that is lying · click a press, or use the arrow keys"
-        head = head_row("Mask timetable", label(words, "soft"))
+        head = head_row("Mask timetable", Hint(words))
         head.setContentsMargins(16, 0, 14, 0)
         box.addLayout(head)
         scroll = QScrollArea()

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
 
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Outcome, Session
-from fair_thicket.desk.widgets.parts import Choices, Column, button, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, head_row, label
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.units import Unit
@@ -59,7 +59,7 @@ class PaperStation(QWidget):
         self.errand.failed.connect(session.said)
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 10, 16, 10)
-        self._words = label("", "soft")
+        self._words = Hint()
         head = head_row("Paper", self._words)
         self._choice = Choices(["letter sheets", "A4 sheets"], self._choose_paper)
         head.addWidget(self._choice)

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.panel_view import PanelView
-from fair_thicket.desk.widgets.parts import Choices, Column, button, card_frame, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, head_row, label
 from fair_thicket.masks.timetable import lying_during
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import footprint, to_rings
@@ -51,7 +51,7 @@ class RehearsalStation(QWidget):
         pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 10, 16, 14)
-        self._facts = label("", "soft")
+        self._facts = Hint()
         head = head_row("Rehearsal", self._facts)
         self._look = Choices(LOOKS, self._set_look)
         self._look.show_choice(0)

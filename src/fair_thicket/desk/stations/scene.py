@@ -8,7 +8,7 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.bench import Bench
 from fair_thicket.desk.widgets.drawer import Drawer
-from fair_thicket.desk.widgets.parts import Choices, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Hint, head_row
 from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.desk.widgets.piece_panel import PiecePanel
 from fair_thicket.desk.widgets.thicket import Thicket
@@ -57,7 +57,7 @@ class SceneStation(QWidget):
         box = QVBoxLayout(upper)
         box.setContentsMargins(0, 10, 0, 0)
         box.setSpacing(0)
-        self._words = label("", "soft")
+        self._words = Hint()
         head = head_row("Scene", self._words)
         head.setContentsMargins(16, 0, 14, 0)
         self._way = Choices(["landscape", "portrait"], self._turn_card)
@@ -71,7 +71,7 @@ class SceneStation(QWidget):
         box.setContentsMargins(0, 8, 0, 0)
         box.setSpacing(2)
         words = "what stands in front of what, straight below the card · drag a bar up to bring it forward"
-        head = head_row("Thicket", label(words, "soft"))
+        head = head_row("Thicket", Hint(words))
         head.setContentsMargins(16, 0, 14, 0)
         box.addLayout(head)
         box.addWidget(self.thicket, 1)

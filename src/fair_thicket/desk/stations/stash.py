@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.widgets.parts import Column, Stepper, button, head_row, label
+from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.intake import read_picture, scan_sheet
 from fair_thicket.intake.stamps import keep_images
@@ -221,7 +221,7 @@ class StashStation(QWidget):
         pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 10, 16, 12)
-        self._facts = label("", "soft")
+        self._facts = Hint()
         box.addLayout(head_row("Stash", self._facts))
         row = QHBoxLayout()
         row.addWidget(

@@ -9,7 +9,7 @@ from fair_thicket.fonts import STYLES, font_file
 from fair_thicket.model.finding import Weight
 
 PINE = QColor("#1f3a30")
-FERN = QColor("#3c6e47")
+FERN = QColor("#376641")
 MOSS = QColor("#7c9a62")
 PAPER = QColor("#fffdf6")
 SAND = QColor("#efe8d8")

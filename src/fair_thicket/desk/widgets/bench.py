@@ -1,17 +1,18 @@
 """The bench: the card front with its pieces, rulers along its edges, and live gaps while something is moved."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Sequence
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QResizeEvent, QTransform
-from PySide6.QtWidgets import QFrame, QGraphicsItem, QGraphicsScene, QGraphicsView, QStyleOptionGraphicsItem, QWidget
+from PySide6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.widgets.gaps import Gap, measure_gaps
+from fair_thicket.desk.widgets.bench_items import PieceItem, RestingLayers
+from fair_thicket.desk.widgets.gaps import Gap, GapMeter
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
-from fair_thicket.desk.widgets.rulers import draw_rulers
+from fair_thicket.desk.widgets.rulers import Rulers
 from fair_thicket.model.card import Impression, Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.stash import Stamp
@@ -21,44 +22,6 @@ from fair_thicket.scene import edits
 LEFT_PX, TOP_PX, RIGHT_PX, BOTTOM_PX = 62, 44, 36, 26
 KNOB_PX = 26
 UPRIGHT_SNAP_DEG = 2.0
-
-
-class PieceItem(QGraphicsItem):
-    """One impression on the bench: paper within its outline, its ink over it."""
-
-    def __init__(self, piece: Impression, stamp: Stamp, bench: "Bench") -> None:
-        super().__init__()
-        self.stamp, self._bench = stamp, bench
-        self.is_chosen = False
-        self._box = box_of(stamp)
-        self._path = ring_path(stamp.outline)
-        self.place(piece)
-
-    def place(self, piece: Impression) -> None:
-        """Take the piece's place and turn from the card."""
-        self.piece = piece
-        self.setPos(piece.x, piece.y)
-        self.setRotation(piece.angle_deg)
-
-    def boundingRect(self) -> QRectF:
-        return self._box
-
-    def holds(self, point: QPointF) -> bool:
-        """Say whether a point of the panel (mm) lies on the image."""
-        return self._path.contains(self.mapFromScene(point))
-
-    def paint(self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None) -> None:
-        del option, widget
-        if self.piece.angle_deg % 90:
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        picture = self._bench.picture_of(self.stamp)
-        painter.drawPixmap(self._box, picture, QRectF(picture.rect()))
-        if self.is_chosen:
-            pen = QPen(theme.HONEY, 2)
-            pen.setCosmetic(True)
-            pen.setStyle(Qt.PenStyle.DashLine)
-            painter.setPen(pen)
-            painter.drawPath(self._path)
 
 
 class Bench(QGraphicsView):
@@ -85,6 +48,8 @@ class Bench(QGraphicsView):
         self._gaps: Sequence[Gap] = ()
         self._finding: Finding | None = None
         self._ghost: tuple[Stamp, QPointF] | None = None
+        self._resting: RestingLayers | None = None
+        self._rulers = Rulers()
         self.setScene(QGraphicsScene(self))
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -106,6 +71,7 @@ class Bench(QGraphicsView):
 
     def refresh(self) -> None:
         """Bring the items in line with the card."""
+        self._rest(())
         card, stash = self._session.work.card, self._session.work.stash
         wanted = {piece.id for piece in card.pieces}
         for key in [key for key in self._items if key not in wanted]:
@@ -116,7 +82,7 @@ class Bench(QGraphicsView):
             if item is None or item.stamp is not stamp:
                 if item is not None:
                     self.scene().removeItem(item)
-                item = PieceItem(piece, stamp, self)
+                item = PieceItem(piece, stamp, self.picture_of)
                 self.scene().addItem(item)
                 self._items[piece.id] = item
             elif item.piece is not piece:
@@ -186,7 +152,8 @@ class Bench(QGraphicsView):
         painter.resetTransform()
         origin = QPointF(self.mapFromScene(0.0, 0.0))
         self._draw_edge(painter, origin)
-        draw_rulers(painter, origin, card.panel, card.unit, self.px_per_mm)
+        view = (self.viewport().size(), self.devicePixelRatioF())
+        self._rulers.draw(painter, view, origin=origin, panel=card.panel, unit=card.unit, px_per_mm=self.px_per_mm)
         if not card.pieces and self._ghost is None:
             self._draw_invitation(painter, origin)
         self._draw_finding(painter)
@@ -291,9 +258,11 @@ class Bench(QGraphicsView):
             return
         if not self._drag.moved and (at - self._drag.start).manhattanLength() * self.px_per_mm < 4:
             return
-        self._drag.moved = True
+        if not self._drag.moved:
+            self._drag.moved = True
+            self._rest(self._drag.pieces.keys())
         if self._drag.kind == "move":
-            self._drag_pieces(self._drag.pieces, at - self._drag.start)
+            self._drag_pieces(self._drag, at - self._drag.start)
         elif self._drag.kind == "turn":
             self._turn_piece(
                 next(iter(self._drag.pieces.values())),
@@ -310,6 +279,7 @@ class Bench(QGraphicsView):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         drag, self._drag = self._drag, None
         self._gaps = ()
+        self._rest(())
         if drag is None or not drag.moved or event.button() != Qt.MouseButton.LeftButton:
             self.viewport().update()
             return
@@ -325,11 +295,18 @@ class Bench(QGraphicsView):
             item.place(self._session.work.card.find(key))
         self.viewport().update()
 
-    def _drag_pieces(self, pieces: Mapping[str, Impression], by: QPointF) -> None:
-        for key, piece in pieces.items():
+    def _drag_pieces(self, drag: "_Drag", by: QPointF) -> None:
+        for key, piece in drag.pieces.items():
             self._items[key].setPos(piece.x + by.x(), piece.y + by.y())
-        keys = frozenset(pieces)
-        self._gaps = measure_gaps(self._session.work, keys, (by.x(), by.y()), self._session.names)
+        if drag.meter is None:
+            drag.meter = GapMeter(self._session.work, drag.pieces.keys(), self._session.names)
+        self._gaps = drag.meter.measure((by.x(), by.y()))
+
+    def _rest(self, moving: Collection[str]) -> None:
+        """Draw what rests once for a whole drag; nothing moving lifts the layers again."""
+        if self._resting is not None:
+            self._resting.lift()
+        self._resting = RestingLayers(self, self._items.values(), moving) if moving else None
 
     def _turn_piece(self, piece: Impression, at: QPointF, *, free: bool) -> None:
         angle = math.degrees(math.atan2(at.x() - piece.x, piece.y - at.y()))
@@ -438,6 +415,7 @@ class Bench(QGraphicsView):
     def _give_up_drag(self) -> None:
         self._drag = None
         self._gaps = ()
+        self._rest(())
         for key, item in self._items.items():
             item.place(self._session.work.card.find(key))
         self.viewport().update()
@@ -448,3 +426,4 @@ class _Drag:
 
     def __init__(self, kind: str, start: QPointF, pieces: dict[str, Impression]) -> None:
         self.kind, self.start, self.pieces, self.moved = kind, start, pieces, False
+        self.meter: GapMeter | None = None

@@ -1,14 +1,14 @@
 """Gaps of what is being moved: to the nearest edges of the card and to its nearest neighbour."""
 
 from collections.abc import Collection, Mapping
-from functools import lru_cache
 
 import msgspec
+import numpy as np
 import shapely
 
-from fair_thicket.model.card import Impression, Work
-from fair_thicket.model.stash import Point, Stamp
-from fair_thicket.shape.outline import Area, footprint
+from fair_thicket.model.card import Work
+from fair_thicket.model.stash import Point
+from fair_thicket.shape.outline import footprint
 
 FAR_MM = 40.0
 
@@ -22,59 +22,65 @@ class Gap(msgspec.Struct, frozen=True):
     words: str = ""
 
 
-@lru_cache(maxsize=1024)
-def _footprint(piece: Impression, stamp: Stamp) -> Area:
-    return footprint(piece, stamp)
-
-
-def measure_gaps(work: Work, keys: Collection[str], by: tuple[float, float], names: Mapping[str, str]) -> list[Gap]:
-    """Measure the gaps of pieces that are being moved.
+class GapMeter:
+    """Measures the gaps of pieces that are being moved; made once a drag, asked once a frame.
 
     Parameters
     ----------
     work : Work
     keys : ids of the moved pieces
-    by : (x, y), mm
-        How far they are moved from their places in `work`.
     names : mapping of id to name
-
-    Returns
-    -------
-    list of Gap
-        To the nearer of left and right, of top and bottom, and to the nearest neighbour not overlapped.
     """
-    shapes = [_footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces if piece.id in keys]
-    if not shapes:
-        return []
-    moved = shapely.transform(shapely.union_all(shapes), lambda points: points + by)
-    left, top, right, bottom = moved.bounds
-    width, height = work.card.panel
-    middle_x, middle_y = (left + right) / 2, (top + bottom) / 2
-    gaps = [
-        min(
+
+    def __init__(self, work: Work, keys: Collection[str], names: Mapping[str, str]) -> None:
+        areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces}
+        self._panel = work.card.panel
+        self._moved = shapely.union_all([area for key, area in areas.items() if key in keys])
+        self._names = [names[key] for key in areas if key not in keys]
+        self._others = np.array([area for key, area in areas.items() if key not in keys], dtype=object)
+        self._bounds = shapely.bounds(self._others).reshape(-1, 4)
+
+    def measure(self, by: tuple[float, float]) -> list[Gap]:
+        """Measure the gaps of the pieces moved by (x, y) mm.
+
+        Returns
+        -------
+        list of Gap
+            To the nearer of left and right, of top and bottom, and to the nearest neighbour not overlapped.
+        """
+        if self._moved.is_empty:
+            return []
+        moved = shapely.transform(self._moved, lambda points: points + by)
+        left, top, right, bottom = moved.bounds
+        width, height = self._panel
+        middle_x, middle_y = (left + right) / 2, (top + bottom) / 2
+        across = min(
             (Gap((0, middle_y), (left, middle_y), left), Gap((right, middle_y), (width, middle_y), width - right)),
             key=lambda gap: gap.length_mm,
-        ),
-        min(
+        )
+        down = min(
             (Gap((middle_x, 0), (middle_x, top), top), Gap((middle_x, bottom), (middle_x, height), height - bottom)),
             key=lambda gap: gap.length_mm,
-        ),
-    ]
-    told = [Gap(gap.start, gap.end, gap.length_mm, " over" if gap.length_mm < -0.05 else "") for gap in gaps]
-    return told + _nearest_neighbour(work, keys, moved, names)
+        )
+        told = [
+            Gap(gap.start, gap.end, gap.length_mm, " over" if gap.length_mm < -0.05 else "") for gap in (across, down)
+        ]
+        return told + self._nearest_neighbour(moved)
 
-
-def _nearest_neighbour(
-    work: Work, keys: Collection[str], moved: shapely.Geometry, names: Mapping[str, str]
-) -> list[Gap]:
-    others = [piece for piece in work.card.pieces if piece.id not in keys]
-    if not others:
-        return []
-    shapes = [_footprint(piece, work.stash.find(piece.stamp)) for piece in others]
-    distances = shapely.distance(moved, shapes)
-    near = [(float(distance), index) for index, distance in enumerate(distances) if 0 < distance < FAR_MM]
-    if not near:
-        return []
-    distance, index = min(near)
-    (x0, y0), (x1, y1) = shapely.shortest_line(moved, shapes[index]).coords
-    return [Gap((x0, y0), (x1, y1), distance, f" to {names[others[index].id]}")]
+    def _nearest_neighbour(self, moved: shapely.Geometry) -> list[Gap]:
+        """Find the nearest neighbour; boxes are compared first, and exact distances only until none can be nearer."""
+        left, top, right, bottom = shapely.bounds(moved)
+        apart_x = np.maximum(np.maximum(self._bounds[:, 0] - right, left - self._bounds[:, 2]), 0)
+        apart_y = np.maximum(np.maximum(self._bounds[:, 1] - bottom, top - self._bounds[:, 3]), 0)
+        at_least = np.hypot(apart_x, apart_y)
+        best, nearest = FAR_MM, -1
+        for index in np.argsort(at_least).tolist():
+            if at_least[index] >= best:
+                break
+            distance = float(shapely.distance(moved, self._others[index]))
+            if 0 < distance < best:
+                best, nearest = distance, index
+        if nearest < 0:
+            return []
+        (x0, y0), (x1, y1) = shapely.shortest_line(moved, self._others[nearest]).coords
+        return [Gap((x0, y0), (x1, y1), best, f" to {self._names[nearest]}")]

@@ -28,14 +28,35 @@ def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
     return made
 
 
+class Hint(QLabel):
+    """Soft words that give way: what does not fit ends in an ellipsis, and the tooltip holds it whole."""
+
+    def __init__(self, words: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(words, parent)
+        self.setObjectName("soft")
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(40, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        self.setToolTip(self.text() if words != self.text() else "")
+        painter = QPainter(self)
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, words)
+
+
 def head_row(heading: str, *more: QWidget) -> QHBoxLayout:
     """Make the row at the head of a pane: its heading, soft words beside it; what comes later stands at the right."""
     row = QHBoxLayout()
     row.setSpacing(10)
     row.addWidget(label(heading, "heading"))
     for widget in more:
-        row.addWidget(widget, 0, Qt.AlignmentFlag.AlignVCenter)
-    row.addStretch(1)
+        row.addWidget(widget, 1)
+    if not more:
+        row.addStretch(1)
     return row
 
 

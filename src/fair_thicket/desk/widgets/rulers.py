@@ -2,11 +2,43 @@
 
 import math
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPen, QPixmap
 
 from fair_thicket.desk import theme
 from fair_thicket.model.units import MM_PER_INCH, Unit
+
+
+class Rulers:
+    """Rulers drawn once and kept until the card's place, scale or unit in the view is another."""
+
+    def __init__(self) -> None:
+        self._picture = QPixmap()
+        self._drawn_for: tuple[object, ...] = ()
+
+    def draw(
+        self,
+        painter: QPainter,
+        view: tuple[QSize, float],
+        *,
+        origin: QPointF,
+        panel: tuple[float, float],
+        unit: Unit,
+        px_per_mm: float,
+    ) -> None:
+        """Draw the rulers over a view of a (size, device pixel ratio); see `draw_rulers`."""
+        size, ratio = view
+        wanted = (size, ratio, origin, panel, unit, px_per_mm)
+        if wanted != self._drawn_for:
+            self._drawn_for = wanted
+            self._picture = QPixmap(size * ratio)
+            self._picture.setDevicePixelRatio(ratio)
+            self._picture.fill(Qt.GlobalColor.transparent)
+            own = QPainter(self._picture)
+            own.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw_rulers(own, origin, panel, unit, px_per_mm)
+            own.end()
+        painter.drawPixmap(0, 0, self._picture)
 
 
 def draw_rulers(painter: QPainter, origin: QPointF, panel: tuple[float, float], unit: Unit, px_per_mm: float) -> None:
