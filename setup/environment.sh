@@ -35,6 +35,7 @@ need_environment() {
   "$venv/bin/python" -m pip install --quiet --disable-pip-version-check \
       -c "$here/setup/constraints.txt" -e "$here$extra" >&2 || {
     echo "The packages could not be installed; see the lines above, then start this again." >&2; return 1; }
+  "$venv/bin/python" -m compileall -q "$here/src" || true  # so that the first start is as quick as the next
   need_qt_libraries || return 1
   printf '%s' "$wanted" > "$stamp"
 }

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk.application import make_application, open_window
+from fair_thicket.desk.deeds import Deeds
 from fair_thicket.desk.main_window import MainWindow
 from hands import settle
 
@@ -16,7 +17,7 @@ def make_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Calla
     """Make windows that close by themselves without asking."""
     make_application()
     made: list[MainWindow] = []
-    monkeypatch.setattr(MainWindow, "_may_leave", lambda self: True)
+    monkeypatch.setattr(Deeds, "may_leave", lambda self: True)
 
     def make(*, demo: bool = False, size: tuple[int, int] = (1280, 800)) -> MainWindow:
         window = open_window(demo=demo)

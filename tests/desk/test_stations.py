@@ -86,7 +86,7 @@ def test_a_rim_outside_foretells_its_halo_and_the_remedy_takes_it_back(window: M
 
 
 def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> None:
-    window.rehearse()
+    window.deeds.rehearse()
     assert window._stack.currentIndex() == REHEARSAL
     station, outcome = window.rehearsal, window.session.outcome
     station._stop()
@@ -184,9 +184,9 @@ def test_a_card_that_is_not_saved_is_not_left_without_asking(qtbot: QtBot, monke
     window.session.edit("name", lambda work: edits.set_card(work, title="mine"))
     answers = iter([QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Discard])
     monkeypatch.setattr(QMessageBox, "exec", lambda self: next(answers))
-    window.open_demo()
+    window.deeds.open_demo()
     assert window.session.work.card.title == "mine"
-    window.open_demo()
+    window.deeds.open_demo()
     assert window.session.work.card.title == "Fernside post"
 
 

@@ -1,22 +1,28 @@
-"""Starts the desk: checks that a screen is there, takes up recovered work, and turns bugs into a crash report."""
+"""Starts the desk: checks that a screen is there, takes up recovered work, and turns bugs into a crash report.
 
-import logging
+What is imported here stands between the maker and the first painted window: Qt and the frame, nothing else.
+"""
+
 import os
 import sys
-import traceback
 from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.main_window import MainWindow
-from fair_thicket.desk.session import Session
-from fair_thicket.files.recovery import Autosave, find_recovered, recovery_folder
-from fair_thicket.model.errors import ScreenError, StorageError
+from fair_thicket.files.preview import read_preview
+from fair_thicket.model.errors import ScreenError
 
-_log = logging.getLogger(__name__)
+if TYPE_CHECKING:
+    from fair_thicket.files.recovery import Autosave
+
+SWITCH_S = 0.001
+"""How long another thread may hold the interpreter: the default of 5 ms is a third of a frame."""
 
 
 def run(*, card: Path | None = None, demo: bool = False) -> int:
@@ -30,11 +36,9 @@ def run(*, card: Path | None = None, demo: bool = False) -> int:
     if not has_screen():
         raise ScreenError
     application = make_application()
-    window = open_window(card=card, demo=demo)
+    window = show_frame(card=card, demo=demo)
     sys.excepthook = _crash_reporter(window)
-    window.show()
-    if card is None and not demo:
-        offer_recovery(window)
+    QTimer.singleShot(0, lambda: _set_up(window, card=card, demo=demo))
     return application.exec()
 
 
@@ -45,6 +49,7 @@ def has_screen() -> bool:
 
 def make_application() -> QApplication:
     """Make the Qt application with the desk's look, or return the one that is there."""
+    sys.setswitchinterval(SWITCH_S)
     present = QApplication.instance()
     application = present if isinstance(present, QApplication) else QApplication(sys.argv[:1])
     application.setApplicationName("Fair Thicket")
@@ -56,23 +61,50 @@ def make_application() -> QApplication:
     return application
 
 
-def open_window(*, card: Path | None = None, demo: bool = False, autosave: Autosave | None = None) -> MainWindow:
-    """Make the window with a card, the demo, or an empty card."""
-    if autosave is None:
-        try:
-            autosave = Autosave()
-        except (OSError, StorageError):
-            _log.warning("no folder for autosaves; going on without")
-    window = MainWindow(Session(autosave))
+def show_frame(*, card: Path | None = None, demo: bool = False) -> MainWindow:
+    """Show the window's frame, painted, with the card's preview where the bench will be."""
+    from fair_thicket.demo import CARD_FILE
+
+    source = CARD_FILE if demo else card
+    window = MainWindow(read_preview(source) if source is not None else None)
+    window.show()
+    QApplication.processEvents()
+    return window
+
+
+def _set_up(window: MainWindow, *, card: Path | None, demo: bool) -> None:
+    furnish(window, card=card, demo=demo)
+    if card is None and not demo:
+        offer_recovery(window)
+
+
+def furnish(
+    window: MainWindow, *, card: Path | None = None, demo: bool = False, autosave: "Autosave | None" = None
+) -> None:
+    """Bring the stations into a frame, with a card, the demo, or an empty card."""
+    from fair_thicket.desk.session import Session
+    from fair_thicket.files.recovery import make_autosave
+
+    window.furnish(Session(autosave or make_autosave()))
     if demo:
-        window.open_demo()
+        window.deeds.open_demo()
     elif card is not None:
         window.session.open(card)
+
+
+def open_window(*, card: Path | None = None, demo: bool = False, autosave: "Autosave | None" = None) -> MainWindow:
+    """Make the whole window at once."""
+    window = MainWindow()
+    furnish(window, card=card, demo=demo, autosave=autosave)
     return window
 
 
 def offer_recovery(window: MainWindow) -> None:
     """Offer the work of programs that were killed; what is not wanted now is offered again next time."""
+    from PySide6.QtWidgets import QMessageBox
+
+    from fair_thicket.files.recovery import find_recovered, recovery_folder
+
     try:
         left = find_recovered(recovery_folder())
     except OSError:
@@ -94,14 +126,19 @@ def _crash_reporter(window: MainWindow) -> Callable[[type[BaseException], BaseEx
     """Make a hook that saves the card, writes a report beside the autosaves, and tells the maker in one sentence."""
 
     def report(kind: type[BaseException], problem: BaseException, trace: TracebackType | None) -> None:
+        import traceback
+
+        from fair_thicket.files.recovery import recovery_folder
+
         sys.__excepthook__(kind, problem, trace)
-        window.session.keep(wait=True)
+        if window.is_furnished:
+            window.session.keep(wait=True)
         try:
             file = recovery_folder() / "crash-report.txt"
             file.write_text("".join(traceback.format_exception(kind, problem, trace)), encoding="utf-8")
             where = f" A report is in {file}."
         except OSError:
             where = ""
-        window.session.said.emit(f"Something went wrong inside the program; your card is safe.{where}")
+        window.tell(f"Something went wrong inside the program; your card is safe.{where}")
 
     return report

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 
 import msgspec
 from PIL import Image
+from PIL.PngImagePlugin import PngImageFile
 
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.model.card import Card, Work
@@ -223,7 +224,7 @@ def _read_picture(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInf
         raise FileFormatError(name, "this picture is missing.", picture)
     data = _read(archive, entries[picture], MOST_PICTURE_BYTES, name)
     try:
-        with Image.open(io.BytesIO(data), formats=["PNG"]) as image:
+        with PngImageFile(io.BytesIO(data)) as image:  # not Image.open: it would load every format first
             if image.width * image.height > MOST_PICTURE_PIXELS:
                 raise FileFormatError(name, f"this picture claims {image.width} × {image.height} pixels.", picture)
             image.verify()

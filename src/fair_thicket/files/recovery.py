@@ -3,6 +3,7 @@
 Each running program keeps at most one pair of files in the recovery folder: its card, and a note of whose it is.
 """
 
+import logging
 import os
 from collections.abc import Mapping
 from pathlib import Path
@@ -13,6 +14,8 @@ import platformdirs
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.card_file import SUFFIX, pack_card
 from fair_thicket.model.card import Work
+
+_log = logging.getLogger(__name__)
 
 
 class Note(msgspec.Struct, frozen=True):
@@ -70,6 +73,15 @@ class Autosave:
         """Forget the autosave: the card was saved, or given up by its maker."""
         for file in (self._note, self.file):
             file.unlink(missing_ok=True)
+
+
+def make_autosave() -> Autosave | None:
+    """Make an autosave in the recovery folder; None where there can be no such folder: the desk goes on without."""
+    try:
+        return Autosave()
+    except OSError:
+        _log.warning("no folder for autosaves; going on without")
+        return None
 
 
 def find_recovered(folder: Path | None = None) -> list[Recovered]:

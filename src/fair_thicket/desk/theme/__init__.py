@@ -6,7 +6,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPen, QPixmap
 
 from fair_thicket.fonts import STYLES, font_file
-from fair_thicket.model.finding import Weight
 
 PINE = QColor("#1f3a30")
 FERN = QColor("#376641")
@@ -26,9 +25,6 @@ LINE = QColor("#cfc6b0")
 FAMILY = "Fernbank Sans"
 BAR_TINTS = ("#3f6f4a", "#8a6a3b", "#5d6f8c", "#7d5a78", "#5f7d3c", "#9a5a44", "#4b7a78", "#6d6552")
 """Grounds of the thicket's bars, all dark enough for white words; a stamp keeps its tint."""
-
-WEIGHT_COLOURS = {Weight.TROUBLE: BERRY, Weight.CAUTION: HONEY, Weight.NOTE: QColor("#6f8fa6"), Weight.GOOD: FERN}
-WEIGHT_WORDS = {Weight.TROUBLE: "trouble", Weight.CAUTION: "caution", Weight.NOTE: "note", Weight.GOOD: "good"}
 
 
 def load_fonts() -> None:

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.theme.weights import WEIGHT_COLOURS, WEIGHT_WORDS
 from fair_thicket.desk.widgets.parts import Column, Stripe, button, card_frame, label
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.scene import edits
@@ -64,10 +65,10 @@ class AdvicePanel(QWidget):
 
     def _make_card(self, finding: Finding) -> QFrame:
         frame, box = card_frame()
-        frame.setAccessibleName(f"{theme.WEIGHT_WORDS[finding.weight]}: {finding.title}. {finding.text}")
+        frame.setAccessibleName(f"{WEIGHT_WORDS[finding.weight]}: {finding.title}. {finding.text}")
         outer = QHBoxLayout()
         outer.setSpacing(9)
-        outer.addWidget(Stripe(theme.WEIGHT_COLOURS[finding.weight]))
+        outer.addWidget(Stripe(WEIGHT_COLOURS[finding.weight]))
         inner = QVBoxLayout()
         inner.setSpacing(3)
         outer.addLayout(inner, 1)
@@ -76,7 +77,7 @@ class AdvicePanel(QWidget):
         title.setFont(theme.font(13, title.font().Weight.Bold))
         title.setStyleSheet("font-weight: 700;")
         inner.addWidget(title)
-        inner.addWidget(label(f"{theme.WEIGHT_WORDS[finding.weight]} · {finding.text}", "soft", wrap=True))
+        inner.addWidget(label(f"{WEIGHT_WORDS[finding.weight]} · {finding.text}", "soft", wrap=True))
         row = QHBoxLayout()
         row.setSpacing(4)
         if finding.remedy is not None:

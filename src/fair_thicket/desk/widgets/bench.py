@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.theme.weights import WEIGHT_COLOURS
 from fair_thicket.desk.widgets.bench_items import PieceItem, RestingLayers
 from fair_thicket.desk.widgets.gaps import Gap, GapMeter
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
@@ -182,7 +183,7 @@ class Bench(QGraphicsView):
     def _draw_finding(self, painter: QPainter) -> None:
         if self._finding is None:
             return
-        colour = QColor(theme.WEIGHT_COLOURS[self._finding.weight])
+        colour = QColor(WEIGHT_COLOURS[self._finding.weight])
         painter.setPen(QPen(colour, 2))
         wash = QColor(colour)
         wash.setAlpha(90)

@@ -1,0 +1,252 @@
+"""What can be asked of the desk: the records of its actions, and those that ask the maker something first."""
+
+from collections.abc import Callable, Collection
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+from fair_thicket.desk.actions import Record
+from fair_thicket.desk.main_window import REHEARSAL, SCENE, STATIONS, MainWindow
+from fair_thicket.desk.session import Session
+from fair_thicket.files.card_file import SUFFIX
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.formats import FORMATS
+from fair_thicket.model.units import Unit, say_size
+from fair_thicket.scene import edits
+
+
+class Deeds:
+    """Everything that is done for the maker by menu, key or button.
+
+    Attributes
+    ----------
+    records : list of Record
+    """
+
+    def __init__(self, window: MainWindow, session: Session) -> None:
+        self.window, self.session = window, session
+        self.records = self._records()
+
+    def _records(self) -> list[Record]:
+        session, go = self.session, self.window.go
+
+        def chosen() -> bool:
+            return bool(session.selection)
+
+        def on_chosen(words: str, change: Callable[[Work, Collection[str]], Work]) -> Callable[[], object]:
+            return lambda: session.edit(words, lambda work: change(work, session.selection))
+
+        return [
+            Record("new", "Card", "New card", "Ctrl+N", self.new_card),
+            Record("open", "Card", "Open a card …", "Ctrl+O", self.choose_card),
+            Record("save", "Card", "Save", "Ctrl+S", self.save),
+            Record("save-as", "Card", "Save under another name …", "Ctrl+Shift+S", self.save_as),
+            Record("demo", "Card", "Open the demo card", "", self.open_demo),
+            Record("title", "Card", "Name this card …", "", self.name_card),
+            Record("format", "Card", "Choose its format …", "", self.choose_format),
+            Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),
+            Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_stack.undo, session.undo_stack.canUndo),
+            Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
+            Record(
+                "all",
+                "Image",
+                "Choose all images",
+                "Ctrl+A",
+                lambda: session.select([piece.id for piece in session.work.card.pieces]),
+            ),
+            Record(
+                "forward",
+                "Image",
+                "Bring forward past what it touches",
+                "Alt+Up",
+                on_chosen("bring forward", lambda work, keys: edits.step_past_overlap(work, keys, 1)),
+                chosen,
+            ),
+            Record(
+                "back",
+                "Image",
+                "Send back past what it touches",
+                "Alt+Down",
+                on_chosen("send back", lambda work, keys: edits.step_past_overlap(work, keys, -1)),
+                chosen,
+            ),
+            Record(
+                "front",
+                "Image",
+                "Bring in front of all",
+                "Alt+Shift+Up",
+                on_chosen("bring to the front", lambda work, keys: edits.to_end(work, keys, front=True)),
+                chosen,
+            ),
+            Record(
+                "rear",
+                "Image",
+                "Send behind all",
+                "Alt+Shift+Down",
+                on_chosen("send behind all", lambda work, keys: edits.to_end(work, keys, front=False)),
+                chosen,
+            ),
+            Record(
+                "turn-right",
+                "Image",
+                "Turn 1° clockwise",
+                "Alt+Right",
+                on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, 1)),
+                chosen,
+            ),
+            Record(
+                "turn-left",
+                "Image",
+                "Turn 1° the other way",
+                "Alt+Left",
+                on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, -1)),
+                chosen,
+            ),
+            Record(
+                "upright",
+                "Image",
+                "Set upright",
+                "Alt+0",
+                on_chosen("set upright", lambda work, keys: edits.turn_to(work, keys, 0)),
+                chosen,
+            ),
+            Record("delete", "Image", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
+            Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
+            *[
+                Record(f"go-{name.lower()}", "View", f"Go to {name}", f"Alt+{index + 1}", partial(go, index))
+                for index, name in enumerate(STATIONS)
+            ],
+            Record("rehearse", "View", "Rehearse the card", "Ctrl+R", self.rehearse),
+            Record("keys", "Help", "Keys and mouse", "F1", self.show_keys),
+            Record("about", "Help", "About Fair Thicket", "", self.show_about),
+        ]
+
+    def rehearse(self) -> None:
+        """Go to the rehearsal and play it."""
+        self.window.go(REHEARSAL)
+        self.window.rehearsal.play()
+
+    def switch_unit(self) -> None:
+        """Show inches where millimetres were, and the other way round."""
+        unit = Unit.MM if self.session.work.card.unit is Unit.INCH else Unit.INCH
+        self.session.edit("switch the unit", lambda work: edits.set_card(work, unit=unit))
+
+    def name_card(self) -> None:
+        """Ask for the card's name."""
+        words, taken = QInputDialog.getText(self.window, "Name this card", "Name:", text=self.session.work.card.title)
+        if taken:
+            title = words.strip()[:120]
+            self.session.edit("name the card", lambda work: edits.set_card(work, title=title))
+
+    def choose_format(self) -> None:
+        """Ask for the card's format."""
+        unit = self.session.work.card.unit
+        names = [f"{one.name}, {say_size(one.width_mm, one.height_mm, unit)}" for one in FORMATS]
+        present = [one.key for one in FORMATS].index(self.session.work.card.format)
+        words, taken = QInputDialog.getItem(
+            self.window, "Choose the format", "Card front, held upright:", names, present, False
+        )
+        if taken:
+            key = FORMATS[names.index(words)].key
+            self.session.edit("choose the format", lambda work: edits.set_card(work, format=key))
+
+    def new_card(self) -> None:
+        """Begin an empty card with the present stash."""
+        if self.may_leave():
+            work = Work(Card(unit=self.session.work.card.unit), self.session.work.stash)
+            self.session.start(work, self.session.pictures)
+
+    def open_demo(self) -> None:
+        """Open the demo card."""
+        from fair_thicket.demo import CARD_FILE
+        from fair_thicket.files.card_file import open_card
+
+        if self.may_leave():
+            self.session.start(*open_card(CARD_FILE))
+            self.window.go(SCENE)
+
+    def choose_card(self) -> None:
+        """Ask for a card file and open it."""
+        if not self.may_leave():
+            return
+        folder = self.session.path.parent if self.session.path else Path.home()
+        chosen, _ = QFileDialog.getOpenFileName(self.window, "Open a card", str(folder), f"Cards (*{SUFFIX})")
+        if chosen and self.session.open(Path(chosen)):
+            self.window.go(SCENE)
+
+    def save(self) -> bool:
+        """Save under the card's own name; ask for one when it has none."""
+        return self.session.save(self.session.path) if self.session.path else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask for a name and save."""
+        start = self.session.path or Path.home() / f"{self.session.work.card.title or 'card'}{SUFFIX}"
+        chosen, _ = QFileDialog.getSaveFileName(self.window, "Save the card", str(start), f"Cards (*{SUFFIX})")
+        if not chosen:
+            return False
+        path = Path(chosen)
+        return self.session.save(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+
+    def may_leave(self) -> bool:
+        """Ask what to do with a card that is not saved; False when the maker stays."""
+        if not self.session.is_dirty:
+            return True
+        box = QMessageBox(self.window)
+        box.setIcon(QMessageBox.Icon.NoIcon)
+        box.setText(f"“{self.session.work.card.title or 'untitled card'}” is not saved.")
+        box.setInformativeText("Save it before going on?")
+        box.setStandardButtons(
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
+        )
+        answer = box.exec()
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def show_keys(self) -> None:
+        """List keys and what the mouse does."""
+        lines = [f"{keys}\t{words}" for words, keys in self.window.actions_of.list_keys()]
+        mouse = [
+            "Drag from the drawer\tstamp an image",
+            "Drag on the card\tmove it",
+            "Drag the honey knob\tturn it (Ctrl: no catch at upright)",
+            "Shift and click\tchoose several",
+            "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)",
+            ", and .\tchoose the next image",
+            "Drag a bar of the thicket up\tbring it forward",
+        ]
+        _tell(self.window, "Keys and mouse", mouse + lines)
+
+    def show_about(self) -> None:
+        """Say what this is."""
+        from fair_thicket import __version__
+
+        _tell(
+            self.window,
+            "About Fair Thicket",
+            [
+                f"Fair Thicket {__version__}",
+                "Rehearse the card before the first impression.",
+                "MIT licence. Typeface Fernbank Sans: SIL Open Font License.",
+            ],
+        )
+
+
+def _tell(parent: QWidget, title: str, lines: list[str]) -> None:
+    """Show lines in a box; a tab parts keys from words."""
+    rows = "".join(
+        f"<tr><td style='padding-right:18px'><b>{_plain(first)}</b></td><td>{_plain(rest)}</td></tr>"
+        for first, _, rest in (line.partition("\t") for line in lines)
+    )
+    box = QMessageBox(parent)
+    box.setIcon(QMessageBox.Icon.NoIcon)
+    box.setWindowTitle(title)
+    box.setTextFormat(Qt.TextFormat.RichText)
+    box.setText(f"<h3>{_plain(title)}</h3><table cellspacing=4>{rows}</table>")
+    box.exec()
+
+
+def _plain(words: str) -> str:
+    return words.replace("&", "&amp;").replace("<", "&lt;")
