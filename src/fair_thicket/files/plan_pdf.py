@@ -242,8 +242,8 @@ def _draw_mask(
     def put(shape: shapely.Geometry) -> shapely.Geometry:
         return shapely.transform(shape, lambda points: points + shift)
 
+    _draw_stamp(sheets, cut.stamp, pictures, shift)  # first: its paper is opaque
     sheets.shape(put(cut.rough), width_pt=0.4, colour=RULE, dashes=(1.5, 2.5))
-    _draw_stamp(sheets, cut.stamp, pictures, shift)
     sheets.shape(put(cut.edge), width_pt=0.35, colour=SOFT)
     sheets.shape(put(cut.careful), width_pt=1.5, colour=INK)
     unit = work.card.unit

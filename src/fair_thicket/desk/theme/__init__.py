@@ -1,5 +1,6 @@
 """Colours, typeface and small painted marks of the desk. Every text colour keeps 4.5:1 on its ground."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -66,11 +67,17 @@ def program_icon(size: int = 64) -> QIcon:
     return QIcon(picture)
 
 
-def draw_pill(painter: QPainter, centre: QPointF, words: str, *, ground: QColor, ink: QColor) -> QRectF:
-    """Draw words on a rounded ground, centred; return the pill's box."""
+def draw_pill(
+    painter: QPainter, centre: QPointF, words: str, *, ground: QColor, ink: QColor, clear_of: Sequence[QRectF] = ()
+) -> QRectF:
+    """Draw words on a rounded ground, centred, or as far below as keeps it clear of other boxes; return its box."""
     painter.setFont(font(12, QFont.Weight.DemiBold))
     width = painter.fontMetrics().horizontalAdvance(words) + 16
     box = QRectF(centre.x() - width / 2, centre.y() - 10, width, 20)
+    for _ in clear_of:
+        met = [other for other in clear_of if other.adjusted(-2, -2, 2, 2).intersects(box)]
+        if met:
+            box.moveTop(max(other.bottom() for other in met) + 3)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(ground)
     painter.drawRoundedRect(box, 10, 10)

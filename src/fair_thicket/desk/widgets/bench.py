@@ -217,13 +217,19 @@ class Bench(QGraphicsView):
 
     def _draw_gaps(self, painter: QPainter) -> None:
         unit = self._session.work.card.unit
+        pills: list[QRectF] = []
         for gap in self._gaps:
             start = QPointF(self.mapFromScene(*gap.start))
             end = QPointF(self.mapFromScene(*gap.end))
             painter.setPen(QPen(theme.HONEY_TEXT, 1.5))
             painter.drawLine(start, end)
             words = f"{say_length(abs(gap.length_mm), unit)}{gap.words}"
-            theme.draw_pill(painter, (start + end) / 2, words, ground=theme.HONEY, ink=QColor("#1d1608"))
+            middle = (start + end) / 2
+            pills.append(
+                theme.draw_pill(
+                    painter, middle, words, ground=theme.HONEY, ink=QColor("#1d1608"), clear_of=tuple(pills)
+                )
+            )
 
     # -- the mouse -----------------------------------------------------------------------------------------------
 
