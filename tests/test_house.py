@@ -14,7 +14,7 @@ MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
     "shape": {"model"},
-    **{engine: {"model", "shape"} for engine in ENGINES},
+    **{engine: {"model", "shape", "fonts"} for engine in ENGINES},
     "files": {"model", "shape", "fonts"},
     "demo": {"model", "intake", "files"},
     "advice": {"model", "shape", *ENGINES},

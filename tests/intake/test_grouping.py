@@ -2,19 +2,19 @@
 
 import numpy as np
 
-from fair_thicket.intake.grouping import group_parts
+from fair_thicket.intake.grouping import Grouping, group_parts
 
 
 def box(x: float, y: float, width: float, height: float) -> np.ndarray:
     return np.array([(x, y), (x + width, y), (x + width, y + height), (x, y + height)], float)
 
 
-def sets(groups: list[list[int]]) -> set[frozenset[int]]:
-    return {frozenset(group) for group in groups}
+def sets(found: Grouping) -> set[frozenset[int]]:
+    return {frozenset(group) for group in found.groups}
 
 
 def test_nothing_gives_nothing() -> None:
-    assert group_parts([]) == []
+    assert group_parts([]).groups == ()
 
 
 def test_parts_near_each_other_are_one_image_and_far_ones_are_not() -> None:
@@ -39,5 +39,5 @@ def test_dust_is_left_out_unless_it_lies_within_an_image() -> None:
 
 def test_the_maker_may_say_the_distance() -> None:
     parts = [box(0, 0, 8, 8), box(12, 0, 8, 8)]
-    assert len(group_parts(parts)) == 2
-    assert len(group_parts(parts, gap_mm=5)) == 1
+    assert len(group_parts(parts).groups) == 2
+    assert len(group_parts(parts, gap_mm=5).groups) == 1

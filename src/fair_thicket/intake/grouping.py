@@ -11,60 +11,175 @@ dust
 """
 
 import math
+from collections.abc import Collection, Sequence
 
+import msgspec
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
+
+from fair_thicket.intake.words import find_lines
 
 LEAST_GAP_MM, PLAIN_GAP_MM, MOST_GAP_MM = 1.0, 2.0, 6.5
 LOOK_MM = 16.0
 PLAINLY_FARTHER = 1.8
 DUST_MM = 0.5
 LEAST_IMAGE_MM = 3.0
+WHOLE_MM = 9.0
+WHOLE_SHARE = 0.5
+"""Two bodies of this size, or of this share of what is large on the page, could each be an image of its own."""
+MUCH_NEARER = 1.8
+LONELY_MM = 3.99
+SAME_STEP = 1.35
+MOST_IMAGE_MM = 70.0
+TOUCH_MM = 1.2
+"""Bodies nearer than this all but touch: a stamp's line that did not print."""
 
 
-def group_parts(parts: list[NDArray[np.float64]], *, gap_mm: float | None = None) -> list[list[int]]:
+class Grouping(msgspec.Struct, frozen=True):
+    """Parts grouped into images.
+
+    Attributes
+    ----------
+    groups : tuple of tuples of int
+        Parts of each image; dust and groups smaller than 3 mm are left out.
+    greetings : frozenset of int
+        Indices of the groups that are lines of words.
+    reach_mm : float
+        Parts nearer than this were taken together.
+    """
+
+    groups: tuple[tuple[int, ...], ...]
+    greetings: frozenset[int]
+    reach_mm: float
+
+
+def group_parts(parts: Sequence[NDArray[np.float64]], *, gap_mm: float | None = None) -> Grouping:
     """Group parts into images.
 
     Parameters
     ----------
-    parts : list of (n, 2) float, mm
+    parts : sequence of (n, 2) float, mm
         Outer contour of each part.
     gap_mm : float or None
         Parts nearer than this belong together; None finds the widest pause between the gaps within images and those
-        between them.
+        between them, and then keeps two bodies apart that could each be an image, unless they all but touch.
 
-    Returns
-    -------
-    list of lists of indices
-        Each image's parts; dust and groups smaller than 3 mm are left out.
+    Notes
+    -----
+    Lines of glyphs are told first and are images of their own. A part inside the hull of another belongs to it. The
+    rest is joined from the nearest pair on.
     """
     if not parts:
-        return []
+        return Grouping((), frozenset(), gap_mm or PLAIN_GAP_MM)
     lines = np.array([_line(points) for points in parts], dtype=object)
-    spans = np.array([max(np.ptp(points, axis=0)) for points in parts])
+    boxes = shapely.bounds(lines)
+    spans = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
     real = np.flatnonzero(spans >= DUST_MM)
     hulls = shapely.convex_hull(lines)
     first, second, gaps = _near_pairs(lines, hulls, real)
-    reach = gap_mm if gap_mm is not None else _widest_pause(first, second, gaps, len(parts))
-    leader = list(range(len(parts)))
-
-    def lead(index: int) -> int:
-        while leader[index] != index:
-            leader[index] = leader[leader[index]]
-            index = leader[index]
-        return index
-
-    for a, b, gap in zip(first.tolist(), second.tolist(), gaps.tolist(), strict=True):
-        if gap <= reach or _nests(hulls[a], hulls[b]):
-            leader[lead(a)] = lead(b)
+    nested = np.array([_nests(hulls[a], hulls[b]) for a, b in zip(first, second, strict=True)], dtype=bool)
+    inner = {int(a if spans[a] < spans[b] else b) for a, b in zip(first[nested], second[nested], strict=True)}
+    words = find_lines(boxes, [index for index in real.tolist() if index not in inner])
+    in_words = {index: number for number, line in enumerate(words) for index in line}
+    free = np.array([a not in in_words and b not in in_words for a, b in zip(first, second, strict=True)], dtype=bool)
+    reach = gap_mm if gap_mm is not None else _widest_pause(first[free], second[free], gaps[free], len(parts))
+    forest = _Forest(boxes)
+    for line in words:
+        for index in line[1:]:
+            forest.join(line[0], index)
+    for a, b in zip(first[nested].tolist(), second[nested].tolist(), strict=True):
+        if not (a in in_words and b in in_words):
+            forest.join(a, b)
+    pairs = list(zip(first[free].tolist(), second[free].tolist(), gaps[free].tolist(), strict=True))
+    whole_mm = max(WHOLE_MM, WHOLE_SHARE * float(np.percentile(spans[real], 90)))
+    for a, b, gap in pairs:
+        if gap <= reach and (gap_mm is not None or gap <= TOUCH_MM or not forest.are_both_whole(a, b, whole_mm)):
+            forest.join(a, b)
+    if gap_mm is None:
+        _join_lonely(forest, pairs, whole_mm)
     groups: dict[int, list[int]] = {}
     for index in real.tolist():
-        groups.setdefault(lead(index), []).append(index)
-    kept = [members for members in groups.values() if _span(parts, members) >= LEAST_IMAGE_MM]
+        groups.setdefault(forest.lead(index), []).append(index)
+    kept = [members for members in groups.values() if forest.span(members[0]) >= LEAST_IMAGE_MM]
     _take_in_dust(kept, hulls, np.flatnonzero(spans < DUST_MM))
-    return kept
+    greetings = frozenset(index for index, members in enumerate(kept) if members[0] in in_words)
+    return Grouping(tuple(tuple(members) for members in kept), greetings, reach)
+
+
+class _Forest:
+    """Parts joined into trees; each root knows the box round its tree, and the size of the largest part."""
+
+    def __init__(self, boxes: NDArray[np.float64]) -> None:
+        self._leader = list(range(len(boxes)))
+        self._boxes = boxes.copy()
+        self._bodies = np.minimum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
+
+    def lead(self, index: int) -> int:
+        while self._leader[index] != index:
+            self._leader[index] = self._leader[self._leader[index]]
+            index = self._leader[index]
+        return index
+
+    def join(self, a: int, b: int) -> None:
+        low, high = self.lead(a), self.lead(b)
+        if low != high:
+            self._leader[low] = high
+            self._bodies[high] = max(self._bodies[high], self._bodies[low])
+            self._boxes[high, :2] = np.minimum(self._boxes[low, :2], self._boxes[high, :2])
+            self._boxes[high, 2:] = np.maximum(self._boxes[low, 2:], self._boxes[high, 2:])
+
+    def span(self, index: int) -> float:
+        left, top, right, bottom = self._boxes[self.lead(index)]
+        return float(max(right - left, bottom - top))
+
+    def body(self, index: int) -> float:
+        """Lesser side of the largest single part of a tree: a handful of small parts has no body."""
+        return float(self._bodies[self.lead(index)])
+
+    def are_both_whole(self, a: int, b: int, least_mm: float) -> bool:
+        """Say whether two trees each have a body that could be an image."""
+        return min(self.body(a), self.body(b)) >= least_mm
+
+    def span_of(self, leads: Collection[int]) -> float:
+        """Longer side of the box round several trees."""
+        boxes = self._boxes[list(leads)]
+        return float((boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)).max())
+
+
+def _join_lonely(forest: _Forest, pairs: Sequence[tuple[int, int, float]], whole_mm: float) -> None:
+    """Join what lies much nearer to each other than to anything else, whatever the page's usual pauses are.
+
+    From each pair that is still apart a company is gathered: all that is reached in steps about as long as the pair's
+    gap. It is one image when nothing else is near, and when at most one of it could be an image of its own.
+    """
+    for a, b, gap in pairs:
+        if gap > LONELY_MM:
+            break
+        if forest.lead(a) == forest.lead(b):
+            continue
+        company, outside = _gather(forest, pairs, (a, b), gap * SAME_STEP)
+        bodies = sum(forest.body(lead) >= whole_mm for lead in company)
+        if outside >= MUCH_NEARER * gap and bodies <= 1 and forest.span_of(company) <= MOST_IMAGE_MM:
+            for lead in company:
+                forest.join(lead, a)
+
+
+def _gather(
+    forest: _Forest, pairs: Sequence[tuple[int, int, float]], start: tuple[int, int], step: float
+) -> tuple[set[int], float]:
+    """Gather the trees within steps of a start, and find how far the nearest other tree is from all of them."""
+    company = {forest.lead(index) for index in start}
+    links = [(forest.lead(a), forest.lead(b), gap) for a, b, gap in pairs if forest.lead(a) != forest.lead(b)]
+    grown = True
+    while grown:
+        grown = False
+        for a, b, gap in links:
+            if gap <= step and (a in company) != (b in company):
+                company |= {a, b}
+                grown = True
+    return company, min((gap for a, b, gap in links if (a in company) != (b in company)), default=LOOK_MM)
 
 
 def _line(points: NDArray[np.float64]) -> shapely.Geometry:
@@ -128,11 +243,6 @@ def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDA
         if is_plain and between > best:
             best, reach = float(between), math.sqrt(near[-1] * far[0])
     return float(min(max(reach, LEAST_GAP_MM), MOST_GAP_MM))
-
-
-def _span(parts: list[NDArray[np.float64]], members: list[int]) -> float:
-    points = np.concatenate([parts[index] for index in members])
-    return float(max(np.ptp(points, axis=0)))
 
 
 def _take_in_dust(groups: list[list[int]], hulls: NDArray[np.object_], dust: NDArray[np.int64]) -> None:

@@ -8,6 +8,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 import cv2
 import numpy as np
@@ -16,8 +17,16 @@ import resvg_py
 from numpy.typing import NDArray
 from PIL import Image
 
+from fair_thicket.fonts import STYLES, font_file
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.units import MM_PER_INCH
+
+FONTS: dict[str, Any] = {
+    "skip_system_fonts": True,
+    "font_files": [str(font_file(style)) for style in STYLES],
+    "font_family": "Fernbank Sans",
+}
+"""Words in drawings are set in the shipped typeface, the same on every machine."""
 
 TRUTH_DPI = 600.0
 """Resolution at which a drawing's true size is read: its edges to 0.02 mm."""
@@ -93,12 +102,10 @@ def render(drawing: Drawing, dpi: float) -> NDArray[np.uint8]:
     """
     try:
         if drawing.width_mm is None:
-            png = resvg_py.svg_to_bytes(svg_string=drawing.svg, dpi=dpi, background="#ffffff", skip_system_fonts=True)
+            png = resvg_py.svg_to_bytes(svg_string=drawing.svg, dpi=dpi, background="#ffffff", **FONTS)
         else:
             width = max(1, round(drawing.width_mm / MM_PER_INCH * dpi))
-            png = resvg_py.svg_to_bytes(
-                svg_string=drawing.svg, dpi=96.0, width=width, background="#ffffff", skip_system_fonts=True
-            )
+            png = resvg_py.svg_to_bytes(svg_string=drawing.svg, dpi=96.0, width=width, background="#ffffff", **FONTS)
     except ValueError as problem:
         raise PictureError(f"The drawing “{drawing.name}” cannot be drawn ({problem}).") from None
     return np.asarray(Image.open(io.BytesIO(png)).convert("L"))

@@ -16,6 +16,8 @@ from fair_thicket.shape.outline import to_rings
 
 BRIDGE_MM = 0.6
 LEAST_POCKET_MM2 = 1.0
+WORDS_MM = 5.0
+"""Gaps between letters and words that the outline of a greeting passes over."""
 FINE_MM = 0.012
 """How far a traced contour may be simplified before anything is measured on it."""
 
@@ -39,7 +41,7 @@ class Traced:
     pockets: tuple[Ring, ...]
 
 
-def trace(inked: NDArray[np.float32], px_per_mm: float) -> Traced | None:
+def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) -> Traced | None:
     """Trace the ink of one image.
 
     Parameters
@@ -47,6 +49,8 @@ def trace(inked: NDArray[np.float32], px_per_mm: float) -> Traced | None:
     inked : (rows, columns) float32
         How much ink, 0..1 of the darkest; the edge of a line is where it passes a half.
     px_per_mm : float
+    loose : bool
+        For words: the outline runs round all of them as a band, not into every letter.
 
     Returns
     -------
@@ -69,7 +73,9 @@ def trace(inked: NDArray[np.float32], px_per_mm: float) -> Traced | None:
     openings = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if is_inner], scale, -1)
     left, top, right, bottom = (float(value) for value in shapely.total_bounds(bodies))
     pockets = [ring for opening in openings if opening.area >= LEAST_POCKET_MM2 for ring in _thin(opening)]
-    return Traced((left, top, right, bottom), _thin(_one_piece(bodies))[0], tuple(pockets))
+    return Traced(
+        (left, top, right, bottom), _thin(_one_piece(bodies, least_mm=WORDS_MM if loose else 0.0))[0], tuple(pockets)
+    )
 
 
 def _to_areas(contours: Sequence[NDArray[np.int32]], scale: float, grow: int) -> NDArray[np.object_]:
@@ -94,8 +100,10 @@ def _thin(area: BaseGeometry) -> tuple[Ring, ...]:
     return to_rings(shapely.simplify(area, OUTLINE_MM))
 
 
-def _one_piece(bodies: NDArray[np.object_]) -> Polygon:
+def _one_piece(bodies: NDArray[np.object_], *, least_mm: float = 0.0) -> Polygon:
     """Join loose parts by closing the gaps between them; what is still apart gets a narrow bridge of paper.
+
+    Gaps up to `least_mm` are closed in any case.
 
     Notes
     -----
@@ -106,7 +114,7 @@ def _one_piece(bodies: NDArray[np.object_]) -> Polygon:
     parts = shapely.get_parts(joined)
     if len(parts) > 1:
         coarse = shapely.simplify(joined, OUTLINE_MM / 2)
-        closing = _widest_gap(shapely.get_parts(coarse)) / 2 + 0.05
+        closing = max(least_mm, _widest_gap(shapely.get_parts(coarse))) / 2 + 0.05
         closed = shapely.buffer(shapely.buffer(coarse, closing, quad_segs=6), -closing, quad_segs=6)
         joined = _filled(np.array([joined, closed], dtype=object))
     while len(parts := shapely.get_parts(joined)) > 1:

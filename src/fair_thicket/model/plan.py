@@ -94,6 +94,12 @@ class SheetImage(msgspec.Struct, frozen=True):
         Millimetres from that middle.
     picture : bytes
         PNG with transparent paper, exactly the bounding box.
+    kind : str
+        ``image``, or ``greeting`` for a line of separate glyphs.
+    members : tuple of int
+        Numbers of the parts that it is made of, as the intake counts them.
+    is_coloured : bool
+        Whether it was coloured in, or stamped in coloured ink.
     """
 
     name: str
@@ -104,6 +110,9 @@ class SheetImage(msgspec.Struct, frozen=True):
     outline: Ring
     pockets: tuple[Ring, ...]
     picture: bytes
+    kind: str = "image"
+    members: tuple[int, ...] = ()
+    is_coloured: bool = False
 
 
 class Sheet(msgspec.Struct, frozen=True):
@@ -118,7 +127,8 @@ class Sheet(msgspec.Struct, frozen=True):
     skew_deg : float
         How far the page lay turned clockwise in the scan.
     skew_from : str
-        What the skew was read from: ``edges``, ``lines`` of the images, or ``none``.
+        What the skew was read from: ``edges``, ``lines`` of the images, ``corners`` of a photographed sheet,
+        a reference ``card``, a known ``length``, or ``none``.
     scan_width_mm : float
         Width of the whole scan.
     origin_mm : (float, float)
