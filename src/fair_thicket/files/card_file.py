@@ -11,8 +11,8 @@ from typing import Annotated, Literal
 
 import msgspec
 from PIL import Image
-from PIL.PngImagePlugin import PngImageFile
 
+from fair_thicket.files.archive import add_entry, check_entries, plain_words, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import FileFormatError, GeometryError, PictureError
@@ -24,9 +24,6 @@ VERSION = 1
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000
-MOST_PICTURE_BYTES = 40_000_000
-MOST_BYTES = 800_000_000
-MOST_PICTURE_PIXELS = 60_000_000
 PREVIEW_DPI = 100
 
 
@@ -67,17 +64,14 @@ def decode_card(data: bytes, name: str) -> Work:
         document = msgspec.json.decode(data, type=CardDocument)
     except msgspec.ValidationError as problem:
         words, _, where = str(problem).partition(" - at ")
-        raise FileFormatError(name, f"{_plain(words)}.", f"{place}, {where.strip('`')}" if where else place) from None
+        raise FileFormatError(
+            name, f"{plain_words(words)}.", f"{place}, {where.strip('`')}" if where else place
+        ) from None
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as problem:
-        raise FileFormatError(name, f"it is not readable JSON ({_plain(str(problem))}).", place) from None
+        raise FileFormatError(name, f"it is not readable JSON ({plain_words(str(problem))}).", place) from None
     work = Work(document.card, document.stash)
     _check(work, name)
     return work
-
-
-def _plain(words: str) -> str:
-    text = " ".join(words.split())
-    return (text[:1].lower() + text[1:] if text else "unreadable")[:160]
 
 
 def _check(work: Work, name: str) -> None:
@@ -122,20 +116,13 @@ def pack_card(work: Work, pictures: Mapping[str, bytes]) -> bytes:
     """Make the bytes of a .thicket file; the same work gives the same bytes."""
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        _add(archive, "card.json", encode_card(work))
-        _add(archive, "preview.png", _preview(work, pictures))
+        add_entry(archive, "card.json", encode_card(work))
+        add_entry(archive, "preview.png", _preview(work, pictures))
         for picture in sorted({stamp.picture for stamp in work.stash.stamps}):
             if picture not in pictures:
                 raise PictureError(f"The picture {picture} is missing; scan that stamp again before saving.")
-            _add(archive, picture, pictures[picture], zipfile.ZIP_STORED)
+            add_entry(archive, picture, pictures[picture], zipfile.ZIP_STORED)
     return buffer.getvalue()
-
-
-def _add(archive: zipfile.ZipFile, name: str, data: bytes, method: int = zipfile.ZIP_DEFLATED) -> None:
-    entry = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
-    entry.compress_type = method
-    entry.external_attr = 0o644 << 16
-    archive.writestr(entry, data)
 
 
 def _preview(work: Work, pictures: Mapping[str, bytes]) -> bytes:
@@ -164,10 +151,10 @@ def open_card(path: Path) -> tuple[Work, dict[str, bytes]]:
     name = path.name
     try:
         with zipfile.ZipFile(path) as archive:
-            entries = _check_entries(archive, name)
-            work = decode_card(_read(archive, entries["card.json"], MOST_JSON_BYTES, name), name)
+            entries = check_entries(archive, name, most=MOST_ENTRIES, main="card.json")
+            work = decode_card(read_entry(archive, entries["card.json"], MOST_JSON_BYTES, name), name)
             pictures = {
-                picture: _read_picture(archive, entries, picture, name)
+                picture: read_picture_entry(archive, entries, picture, name)
                 for picture in sorted({stamp.picture for stamp in work.stash.stamps})
             }
     except FileNotFoundError:
@@ -181,58 +168,6 @@ def open_card(path: Path) -> tuple[Work, dict[str, bytes]]:
     except OSError as problem:
         raise FileFormatError(name, f"it could not be read ({problem.strerror}).") from None
     return work, pictures
-
-
-def _check_entries(archive: zipfile.ZipFile, name: str) -> dict[str, zipfile.ZipInfo]:
-    infos = archive.infolist()
-    if len(infos) > MOST_ENTRIES:
-        raise FileFormatError(name, f"it holds {len(infos)} files; a card has at most {MOST_ENTRIES}.")
-    entries: dict[str, zipfile.ZipInfo] = {}
-    for info in infos:
-        parts = info.filename.split("/")
-        if ".." in parts or info.filename.startswith("/") or "\\" in info.filename:
-            raise FileFormatError(name, "it holds a file name that leads out of it.", info.filename[:80])
-        if info.filename in entries:
-            raise FileFormatError(name, "it holds the same file twice.", info.filename[:80])
-        entries[info.filename] = info
-    if sum(info.file_size for info in infos) > MOST_BYTES:
-        raise FileFormatError(name, "unpacked it would be larger than 800 MB.")
-    if "card.json" not in entries:
-        raise FileFormatError(name, "it has no card.json: it is not a card.")
-    return entries
-
-
-def _read(archive: zipfile.ZipFile, info: zipfile.ZipInfo, most: int, name: str) -> bytes:
-    """Read an entry, never more than it may have, whatever its size claims."""
-    try:
-        with archive.open(info) as file:
-            data = file.read(most + 1)
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, ValueError) as problem:
-        # the zip reader raises these on wrong sums, unknown packing, encryption and cut streams
-        raise FileFormatError(name, f"it is damaged ({_plain(str(problem))}).", info.filename[:80]) from None
-    except Exception as problem:  # zlib.error and lzma.LZMAError share no base with the others
-        if type(problem).__module__ not in {"zlib", "lzma", "_lzma", "bz2"}:
-            raise
-        raise FileFormatError(name, "it is damaged (a packed part cannot be unpacked).", info.filename[:80]) from None
-    if len(data) > most:
-        raise FileFormatError(name, f"this part is larger than {most // 1_000_000} MB.", info.filename[:80])
-    return data
-
-
-def _read_picture(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], picture: str, name: str) -> bytes:
-    if picture not in entries:
-        raise FileFormatError(name, "this picture is missing.", picture)
-    data = _read(archive, entries[picture], MOST_PICTURE_BYTES, name)
-    try:
-        with PngImageFile(io.BytesIO(data)) as image:  # not Image.open: it would load every format first
-            if image.width * image.height > MOST_PICTURE_PIXELS:
-                raise FileFormatError(name, f"this picture claims {image.width} × {image.height} pixels.", picture)
-            image.verify()
-    except FileFormatError:
-        raise
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
-        raise FileFormatError(name, "this picture is damaged or no PNG.", picture) from None
-    return data
 
 
 def card_schema() -> dict[str, object]:

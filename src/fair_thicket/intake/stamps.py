@@ -5,7 +5,11 @@ from collections.abc import Sequence
 
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import SheetImage
-from fair_thicket.model.stash import Stamp, Stash, new_key
+from fair_thicket.model.stash import Kind, Marks, Ring, Stamp, Stash, new_key
+
+KINDS = {kind.value for kind in Kind}
+FOOT_MM = 0.6
+"""Parts of an outline this near its lowest point touch the ground together."""
 
 
 def keep_images(
@@ -32,8 +36,36 @@ def keep_images(
         key = new_key(name, taken)
         taken.add(key)
         picture = f"images/{key}-{hashlib.sha256(image.picture).hexdigest()[:10]}.png"
+        kind = Kind(image.kind) if image.kind in KINDS else Kind.STAMP
+        marks = Marks() if kind.is_plain or kind is Kind.GREETING else guess_marks(image.outline)
         stamps.append(
-            Stamp(key, name, round(image.width_mm, 4), round(image.height_mm, 4), image.outline, picture, image.pockets)
+            Stamp(
+                key,
+                name,
+                round(image.width_mm, 4),
+                round(image.height_mm, 4),
+                image.outline,
+                picture,
+                image.pockets,
+                kind=kind,
+                may_flip=kind.is_plain,
+                marks=marks,
+            )
         )
         pictures[picture] = image.picture
     return Work(work.card, Stash(tuple(stamps))), pictures
+
+
+def guess_marks(outline: Ring) -> Marks:
+    """Guess where an image stands: the lowest run of its outline, from its leftmost to its rightmost touch.
+
+    A run that is narrow beside the image's width is no stand: what hangs or flies touches the ground with a tip.
+    """
+    lowest = max(y for _, y in outline)
+    touching = [x for x, y in outline if y >= lowest - FOOT_MM]
+    left, right = min(touching), max(touching)
+    width = max(x for x, _ in outline) - min(x for x, _ in outline)
+    if right - left < 0.15 * width:
+        return Marks()
+    foot = round(lowest, 4)
+    return Marks(feet=((round(left, 4), foot), (round(right, 4), foot)), is_guess=True)

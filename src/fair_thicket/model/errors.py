@@ -9,6 +9,7 @@ The tree::
     │   └── SceneError    a scene description that cannot be used
     ├── FileFormatError   a file of ours that cannot be read (place, what was expected)
     ├── StorageError      a file that cannot be written or reached
+    ├── LibraryError      the library cannot be read or written
     ├── GeometryError     an outline that encloses nothing
     ├── ScreenError       no screen to open a window on
     └── PaperError        cannot be made on paper
@@ -79,6 +80,20 @@ class StorageError(ThicketError):
     def __init__(self, path: str, problem: str) -> None:
         self.path = path
         super().__init__(f"{path} could not be written: {problem}. The file that was there is unchanged.")
+
+
+class LibraryError(ThicketError):
+    """The library cannot be read or written.
+
+    Attributes
+    ----------
+    path : str
+        Its file.
+    """
+
+    def __init__(self, path: str, problem: str) -> None:
+        self.path = path
+        super().__init__(f"The library {path} cannot be used: {problem}.")
 
 
 class GeometryError(ThicketError):

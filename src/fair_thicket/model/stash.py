@@ -1,7 +1,8 @@
 """What the maker owns. A stamp has one size and one face: nothing here scales or mirrors it."""
 
+import enum
 from collections.abc import Collection
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 
@@ -11,6 +12,70 @@ Size = Annotated[float, msgspec.Meta(gt=0, le=1000)]
 Name = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
 Key = Annotated[str, msgspec.Meta(pattern=r"^[a-z0-9][a-z0-9-]{0,79}$")]
 Outline = Annotated[Ring, msgspec.Meta(min_length=3, max_length=20000)]
+
+
+Tag = Annotated[str, msgspec.Meta(min_length=1, max_length=40)]
+DIE_MARGIN_MM = 1.6
+"""White left round an image by its matching die, unless the maker says otherwise (common practice)."""
+
+
+class Kind(enum.Enum):
+    """What a thing in the stash is."""
+
+    STAMP = "stamp"
+    GREETING = "greeting"
+    DIE = "die shape"
+    BORDER = "border die"
+    BACKDROP = "backdrop die"
+    STENCIL = "stencil"
+    PAPER = "patterned paper"
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is cut from plain paper and so may be turned over, unless the maker says otherwise."""
+        return self in {Kind.DIE, Kind.BORDER, Kind.BACKDROP, Kind.STENCIL}
+
+
+class Zone(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A part of an image that must stay in sight, mm from the image's middle."""
+
+    what: Literal["face", "words", "other"]
+    ring: Outline
+
+
+class Contact(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A point where another image may hold on or sit, mm from the image's middle."""
+
+    what: Literal["hand", "seat"]
+    at: Point
+
+
+class Marks(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What later stations must know of an image; everything may be left unsaid.
+
+    Attributes
+    ----------
+    feet : (point, point) or None
+        The line on which it stands, mm from its middle.
+    zones : tuple of Zone
+    looks_deg : float or None
+        Where it looks or points: 0 to the right, clockwise as seen.
+    contacts : tuple of Contact
+    light : str or None
+        Side from which light falls on it.
+    flies : bool
+        Needs no ground.
+    is_guess : bool
+        Whether the feet are the program's guess and not yet the maker's word.
+    """
+
+    feet: tuple[Point, Point] | None = None
+    zones: Annotated[tuple[Zone, ...], msgspec.Meta(max_length=20)] = ()
+    looks_deg: Annotated[float, msgspec.Meta(ge=-360, le=360)] | None = None
+    contacts: Annotated[tuple[Contact, ...], msgspec.Meta(max_length=20)] = ()
+    light: Literal["left", "right", "above"] | None = None
+    flies: bool = False
+    is_guess: bool = False
 
 
 class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -34,6 +99,15 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         Name of its clean picture (ink on transparent paper), the width_mm by height_mm box exactly.
     copies : int
         How many of this stamp the maker owns.
+    kind : Kind
+    set_name : str
+        The set it came with; empty for none.
+    tags : tuple of str
+    may_flip : bool
+        Whether what it makes can be turned over: never an impression.
+    die_margin_mm : float or None
+        Margin of its matching die; None when it is cut out by hand.
+    marks : Marks
     """
 
     id: Key
@@ -44,6 +118,12 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     picture: Annotated[str, msgspec.Meta(pattern=r"^images/[a-z0-9-]+\.png$")]
     pockets: tuple[Outline, ...] = ()
     copies: Annotated[int, msgspec.Meta(ge=1, le=20)] = 1
+    kind: Kind = Kind.STAMP
+    set_name: Annotated[str, msgspec.Meta(max_length=120)] = ""
+    tags: Annotated[tuple[Tag, ...], msgspec.Meta(max_length=40)] = ()
+    may_flip: bool = False
+    die_margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
+    marks: Marks = Marks()
 
 
 class Stash(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -1,0 +1,262 @@
+"""The library of everything that a maker owns: images with their pictures, papers, inks, markers.
+
+One SQLite file in the maker's data folder. Every change is one transaction, on the disk before it is told done.
+"""
+
+import io
+import sqlite3
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+
+import msgspec
+import platformdirs
+from PIL import Image
+from PIL.PngImagePlugin import PngImageFile
+
+from fair_thicket.logbook.schema import migrate
+from fair_thicket.model.errors import LibraryError, PictureError
+from fair_thicket.model.stash import Kind, Stamp
+from fair_thicket.model.supplies import Supply
+
+THUMB_PX = 112
+WAIT_S = 5.0
+MOST_SHOWN = 500
+
+
+class Entry(msgspec.Struct, frozen=True):
+    """An image as a list shows it.
+
+    Attributes
+    ----------
+    id : int
+    name, set_name : str
+    kind : Kind
+    longest_mm : float
+        Longer side of its box.
+    thumb : bytes
+        Small PNG.
+    """
+
+    id: int
+    name: str
+    set_name: str
+    kind: Kind
+    longest_mm: float
+    thumb: bytes
+
+
+def library_file() -> Path:
+    """Where the library lies: the maker's data folder (XDG)."""
+    return Path(platformdirs.user_data_dir("fair-thicket")) / "library.sqlite"
+
+
+def open_library(path: Path | None = None) -> "Library":
+    """Open the library, made when missing.
+
+    Raises
+    ------
+    LibraryError
+        When the file is damaged, newer than this program, or its folder may not be written.
+    """
+    file = path or library_file()
+    try:
+        file.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as problem:
+        raise LibraryError(str(file), (problem.strerror or "its folder cannot be made").lower()) from None
+    return Library(file)
+
+
+class Library:
+    """An open library; use it from one thread, or open one for each.
+
+    Attributes
+    ----------
+    path : Path
+    """
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        with self._told():
+            self._base = sqlite3.connect(path, timeout=WAIT_S, isolation_level=None)
+            self._base.execute("PRAGMA journal_mode = WAL")
+            self._base.execute("PRAGMA synchronous = FULL")
+            migrate(self._base, str(path))
+
+    def close(self) -> None:
+        """Close the file."""
+        self._base.close()
+
+    @contextmanager
+    def _told(self) -> Iterator[None]:
+        """Turn what the database says into one sentence."""
+        try:
+            yield
+        except sqlite3.OperationalError as problem:
+            words = str(problem)
+            reason = "another program is writing to it" if "locked" in words else words
+            raise LibraryError(str(self.path), reason) from None
+        except sqlite3.DatabaseError:
+            raise LibraryError(
+                str(self.path), "it is damaged; move the file elsewhere and start again, or bring back a copy"
+            ) from None
+
+    @contextmanager
+    def _whole(self) -> Iterator[sqlite3.Connection]:
+        """One transaction."""
+        with self._told():
+            self._base.execute("BEGIN IMMEDIATE")
+            try:
+                yield self._base
+            except BaseException:
+                self._base.execute("ROLLBACK")
+                raise
+            self._base.execute("COMMIT")
+
+    # -- images --------------------------------------------------------------------------------------------------
+
+    def keep(self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes]) -> list[int]:
+        """Put images into the library, all or none; returns their numbers.
+
+        Raises
+        ------
+        PictureError
+            When a picture is missing or damaged.
+        """
+        rows = [(*_columns(stamp), pictures.get(stamp.picture, b""), _thumb(pictures, stamp)) for stamp in stamps]
+        with self._whole() as base:
+            return [
+                int(
+                    base.execute(
+                        "INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
+                        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                        row,
+                    ).lastrowid
+                    or 0
+                )
+                for row in rows
+            ]
+
+    def change(self, number: int, stamp: Stamp) -> None:
+        """Put what is known of an image in place of what was; its picture stays."""
+        with self._whole() as base:
+            base.execute(
+                "UPDATE images SET name = ?, set_name = ?, tags = ?, kind = ?, longest_mm = ?, stamp = ? WHERE id = ?",
+                (*_columns(stamp), number),
+            )
+
+    def drop(self, numbers: Sequence[int]) -> None:
+        """Take images out of the library; cards keep their own copies."""
+        with self._whole() as base:
+            base.executemany("DELETE FROM images WHERE id = ?", [(number,) for number in numbers])
+
+    def count(self) -> int:
+        """How many images there are."""
+        with self._told():
+            return int(self._base.execute("SELECT count(*) FROM images").fetchone()[0])
+
+    def search(
+        self,
+        words: str = "",
+        *,
+        kinds: Sequence[Kind] = (),
+        size_mm: tuple[float, float] | None = None,
+        most: int = MOST_SHOWN,
+    ) -> list[Entry]:
+        """Find images whose name, set or tags hold words that begin as typed, by name.
+
+        Parameters
+        ----------
+        words : str
+            Every word must be found; none finds everything.
+        kinds : sequence of Kind
+            None means all.
+        size_mm : (least, most) of the longer side, or None
+        most : int
+            Not more than these.
+        """
+        where: list[str] = []
+        values: list[str | float] = []
+        typed = [word for word in words.replace('"', " ").split() if any(letter.isalnum() for letter in word)]
+        if typed:
+            where.append("id IN (SELECT rowid FROM words WHERE words MATCH ?)")
+            values.append(" AND ".join(f'"{word}"*' for word in typed))
+        if kinds:
+            where.append(f"kind IN ({', '.join('?' * len(kinds))})")
+            values += [kind.value for kind in kinds]
+        if size_mm is not None:
+            where.append("longest_mm BETWEEN ? AND ?")
+            values += [*size_mm]
+        clause = f" WHERE {' AND '.join(where)}" if where else ""
+        query = f"SELECT id, name, set_name, kind, longest_mm, thumb FROM images{clause}"  # noqa: S608 - fixed words
+        with self._told():
+            rows = self._base.execute(f"{query} ORDER BY name COLLATE NOCASE, id LIMIT ?", [*values, most]).fetchall()
+        return [Entry(row[0], row[1], row[2], Kind(row[3]), row[4], row[5]) for row in rows]
+
+    def load(self, number: int) -> tuple[Stamp, bytes]:
+        """Give an image with its picture; KeyError when there is none of that number."""
+        with self._told():
+            row = self._base.execute("SELECT stamp, picture FROM images WHERE id = ?", (number,)).fetchone()
+        if row is None:
+            raise KeyError(number)
+        return msgspec.json.decode(row[0], type=Stamp), bytes(row[1])
+
+    # -- papers, inks, markers -----------------------------------------------------------------------------------
+
+    def keep_supplies(self, supplies: Sequence[Supply]) -> list[int]:
+        """Put papers, inks and markers into the library, all or none; returns their numbers."""
+        with self._whole() as base:
+            return [
+                int(
+                    base.execute(
+                        "INSERT INTO supplies (what, name, supply) VALUES (?, ?, ?)",
+                        (_what(supply), supply.name, msgspec.json.encode(supply)),
+                    ).lastrowid
+                    or 0
+                )
+                for supply in supplies
+            ]
+
+    def change_supply(self, number: int, supply: Supply) -> None:
+        """Put a paper, ink or marker in place of what was."""
+        with self._whole() as base:
+            base.execute(
+                "UPDATE supplies SET what = ?, name = ?, supply = ? WHERE id = ?",
+                (_what(supply), supply.name, msgspec.json.encode(supply), number),
+            )
+
+    def drop_supplies(self, numbers: Sequence[int]) -> None:
+        """Take papers, inks and markers out."""
+        with self._whole() as base:
+            base.executemany("DELETE FROM supplies WHERE id = ?", [(number,) for number in numbers])
+
+    def list_supplies(self, what: str | None = None) -> list[tuple[int, Supply]]:
+        """List papers, inks and markers by name; `what` is ``paper``, ``ink``, ``marker`` or None for all."""
+        with self._told():
+            rows = self._base.execute(
+                "SELECT id, supply FROM supplies WHERE ? IS NULL OR what = ? ORDER BY what, name COLLATE NOCASE, id",
+                (what, what),
+            ).fetchall()
+        return [(row[0], msgspec.json.decode(row[1], type=Supply)) for row in rows]
+
+
+def _what(supply: Supply) -> str:
+    return type(supply).__name__.lower()
+
+
+def _columns(stamp: Stamp) -> tuple[str, str, str, str, float, bytes]:
+    longest = max(stamp.width_mm, stamp.height_mm)
+    tags = " ".join(stamp.tags)
+    return stamp.name, stamp.set_name, tags, stamp.kind.value, longest, msgspec.json.encode(stamp)
+
+
+def _thumb(pictures: Mapping[str, bytes], stamp: Stamp) -> bytes:
+    try:
+        with PngImageFile(io.BytesIO(pictures.get(stamp.picture, b""))) as picture:
+            small = picture.convert("RGBA")
+    except (OSError, SyntaxError, ValueError):
+        raise PictureError(f"The picture of “{stamp.name}” is missing or damaged; scan it again.") from None
+    small.thumbnail((THUMB_PX, THUMB_PX), Image.Resampling.BOX)
+    buffer = io.BytesIO()
+    small.save(buffer, "PNG", compress_level=3)
+    return buffer.getvalue()

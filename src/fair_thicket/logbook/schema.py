@@ -1,0 +1,82 @@
+"""The library's tables, by version: each step leads from the version before it to its own."""
+
+import sqlite3
+from collections.abc import Iterator
+
+from fair_thicket.model.errors import LibraryError
+
+STEPS: tuple[str, ...] = (
+    """
+    CREATE TABLE images (
+        id INTEGER PRIMARY KEY,
+        name TEXT NOT NULL, set_name TEXT NOT NULL, tags TEXT NOT NULL,
+        kind TEXT NOT NULL, longest_mm REAL NOT NULL,
+        stamp BLOB NOT NULL, picture BLOB NOT NULL, thumb BLOB NOT NULL
+    );
+    CREATE INDEX images_by_name ON images (name COLLATE NOCASE, id);
+    CREATE INDEX images_by_kind ON images (kind, longest_mm);
+    CREATE VIRTUAL TABLE words USING fts5 (
+        name, set_name, tags, content='images', content_rowid='id',
+        tokenize="unicode61 remove_diacritics 2", prefix='1 2 3'
+    );
+    CREATE TRIGGER images_in AFTER INSERT ON images BEGIN
+        INSERT INTO words (rowid, name, set_name, tags) VALUES (new.id, new.name, new.set_name, new.tags);
+    END;
+    CREATE TRIGGER images_out AFTER DELETE ON images BEGIN
+        INSERT INTO words (words, rowid, name, set_name, tags)
+        VALUES ('delete', old.id, old.name, old.set_name, old.tags);
+    END;
+    CREATE TRIGGER images_changed AFTER UPDATE OF name, set_name, tags ON images BEGIN
+        INSERT INTO words (words, rowid, name, set_name, tags)
+        VALUES ('delete', old.id, old.name, old.set_name, old.tags);
+        INSERT INTO words (rowid, name, set_name, tags) VALUES (new.id, new.name, new.set_name, new.tags);
+    END;
+    """,
+    """
+    CREATE TABLE supplies (
+        id INTEGER PRIMARY KEY, what TEXT NOT NULL, name TEXT NOT NULL, supply BLOB NOT NULL
+    );
+    CREATE INDEX supplies_by_name ON supplies (what, name COLLATE NOCASE);
+    """,
+)
+VERSION = len(STEPS)
+
+
+def migrate(base: sqlite3.Connection, path: str) -> None:
+    """Bring a library up to the present version, each step whole or not at all.
+
+    Raises
+    ------
+    LibraryError
+        When a newer program made it.
+    """
+    if _version(base) == VERSION:
+        return
+    base.execute("BEGIN IMMEDIATE")  # another program may be making the same steps
+    try:
+        version = _version(base)
+        if version > VERSION:
+            raise LibraryError(path, f"it was made by a newer Fair Thicket (version {version}): update the program")
+        for step in STEPS[version:]:
+            for statement in _statements(step):
+                base.execute(statement)
+        base.execute(f"PRAGMA user_version = {VERSION}")  # part of the transaction: made and counted, or neither
+    except BaseException:
+        base.execute("ROLLBACK")
+        raise
+    base.execute("COMMIT")
+
+
+def _version(base: sqlite3.Connection) -> int:
+    return int(base.execute("PRAGMA user_version").fetchone()[0])
+
+
+def _statements(script: str) -> Iterator[str]:
+    """Part a script into its statements; a trigger's own semicolons stay in it."""
+    statement = ""
+    for piece in script.split(";"):
+        statement += piece + ";"
+        if sqlite3.complete_statement(statement):
+            if statement.strip(" \n;"):
+                yield statement
+            statement = ""

@@ -1,0 +1,217 @@
+"""The library keeps what was told done, finds it as it is typed, and survives being killed."""
+
+import random
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import msgspec
+import pytest
+
+from fair_thicket.files.stash_file import open_stash, save_stash
+from fair_thicket.logbook import Library, open_library
+from fair_thicket.logbook.schema import STEPS, VERSION
+from fair_thicket.model.errors import FileFormatError, LibraryError, PictureError
+from fair_thicket.model.stash import Kind, Marks, Stamp
+from fair_thicket.model.supplies import Ink, Marker, Paper
+from making import framed_png, square, stamp
+
+PICTURE = framed_png(10, 10)
+
+
+def known(key: str, **fields: object) -> Stamp:
+    return msgspec.structs.replace(stamp(key), **fields)
+
+
+@pytest.fixture
+def library(tmp_path: Path):
+    made = open_library(tmp_path / "folder" / "library.sqlite")
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def filled(library: Library) -> Library:
+    images = [
+        known("courier-snail", name="Courier snail", set_name="Fernside post", tags=("critter", "shell")),
+        known("toad", name="toad", set_name="Fernside post", tags=("critter",)),
+        known("moss-edge", name="moss edge", kind=Kind.BORDER, width_mm=108.0, may_flip=True),
+        known("naif", name="Café naïf", tags=("words",), kind=Kind.GREETING),
+    ]
+    library.keep(images, {image.picture: PICTURE for image in images})
+    return library
+
+
+def names(entries: list) -> list[str]:
+    return [entry.name for entry in entries]
+
+
+def test_an_empty_library_finds_nothing(library: Library) -> None:
+    assert (library.count(), library.search(), library.search("fern")) == (0, [], [])
+
+
+@pytest.mark.parametrize(
+    ("typed", "found"),
+    [
+        ("", ["Café naïf", "Courier snail", "moss edge", "toad"]),
+        ("sn", ["Courier snail"]),
+        ("fernside", ["Courier snail", "toad"]),
+        ("critter to", ["toad"]),
+        ("cafe naif", ["Café naïf"]),
+        ("SHELL", ["Courier snail"]),
+        ("nail", []),
+        ('"; DROP TABLE images', []),
+        ("* -", ["Café naïf", "Courier snail", "moss edge", "toad"]),
+    ],
+)
+def test_images_are_found_by_beginnings_of_words(filled: Library, typed: str, found: list[str]) -> None:
+    assert names(filled.search(typed)) == found
+
+
+def test_kind_and_size_narrow_what_is_found(filled: Library) -> None:
+    assert names(filled.search(kinds=[Kind.BORDER])) == ["moss edge"]
+    assert names(filled.search(kinds=[Kind.STAMP, Kind.GREETING])) == ["Café naïf", "Courier snail", "toad"]
+    assert names(filled.search(size_mm=(50, 200))) == ["moss edge"]
+    assert names(filled.search(most=2)) == ["Café naïf", "Courier snail"]
+
+
+def test_an_image_comes_back_as_it_was_kept_and_as_it_was_changed(filled: Library) -> None:
+    entry = filled.search("snail")[0]
+    image, picture = filled.load(entry.id)
+    assert (image.set_name, image.tags, picture) == ("Fernside post", ("critter", "shell"), PICTURE)
+    filled.change(entry.id, msgspec.structs.replace(image, name="old snail", marks=Marks(flies=True)))
+    assert filled.search("courier") == []
+    assert filled.load(filled.search("old")[0].id)[0].marks.flies
+    filled.drop([entry.id])
+    assert filled.search("snail") == []
+    with pytest.raises(KeyError):
+        filled.load(entry.id)
+
+
+def test_images_are_kept_all_or_none(library: Library) -> None:
+    with pytest.raises(PictureError, match="“toad” is missing or damaged"):
+        library.keep([stamp("snail"), stamp("toad")], {"images/snail.png": PICTURE})
+    assert library.count() == 0
+
+
+def test_what_is_kept_is_there_when_opened_again(filled: Library) -> None:
+    again = Library(filled.path)
+    assert again.count() == 4
+    again.close()
+
+
+def test_papers_inks_and_markers_are_kept(library: Library) -> None:
+    paper = Paper("ivory base", "#fbf6e6", weight_gsm=298.0, sheets_left=12)
+    numbers = library.keep_supplies([Ink("pond", "#2c6e7f"), Marker("fern 2", "#4f8a4a", "F2", "fern"), paper])
+    assert [supply.name for _, supply in library.list_supplies()] == ["pond", "fern 2", "ivory base"]
+    library.change_supply(numbers[2], msgspec.structs.replace(paper, sheets_left=11))
+    ((_, kept),) = library.list_supplies("paper")
+    assert kept.sheets_left == 11
+    library.drop_supplies(numbers[:1])
+    assert library.list_supplies("ink") == []
+
+
+def test_a_library_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) -> None:
+    path = tmp_path / "old.sqlite"
+    base = sqlite3.connect(path)
+    base.executescript(STEPS[0] + "PRAGMA user_version = 1;")
+    base.execute("INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
+                 " VALUES ('snail', '', '', 'stamp', 9.0, ?, x'', x'')",
+                 (msgspec.json.encode(stamp("snail")),))  # fmt: skip
+    base.commit()
+    base.close()
+    library = open_library(path)
+    assert names(library.search("sna")) == ["snail"]
+    library.keep_supplies([Ink("pond", "#2c6e7f")])
+    library.close()
+
+
+def test_a_newer_a_damaged_and_a_foreign_library_are_told(tmp_path: Path) -> None:
+    path = tmp_path / "new.sqlite"
+    base = sqlite3.connect(path)
+    base.execute(f"PRAGMA user_version = {VERSION + 1}")
+    base.commit()
+    base.close()
+    with pytest.raises(LibraryError, match="newer Fair Thicket"):
+        open_library(path)
+    path = tmp_path / "text.sqlite"
+    path.write_text("this is no library at all, it only looks like a file " * 40)
+    with pytest.raises(LibraryError, match="it is damaged"):
+        open_library(path)
+    (tmp_path / "flat").write_text("")
+    with pytest.raises(LibraryError):
+        open_library(tmp_path / "flat" / "library.sqlite")
+
+
+KEEPS = """
+import sys, itertools
+from pathlib import Path
+sys.path[:0] = {paths!r}
+from fair_thicket.logbook import open_library
+from making import framed_png, stamp
+from msgspec.structs import replace
+picture = framed_png(10, 10)
+library = open_library(Path(sys.argv[1]))
+for number in itertools.count(int(sys.argv[2])):
+    batch = [replace(stamp("snail"), name=f"snail {{number}} {{part}}") for part in range(3)]
+    library.keep(batch, {{"images/snail.png": picture}})
+    print(number, flush=True)
+"""
+
+
+def test_killed_50_times_in_the_middle_of_writing_nothing_committed_is_lost_and_nothing_is_half(
+    tmp_path: Path,
+) -> None:
+    path = tmp_path / "library.sqlite"
+    open_library(path).close()
+    chance = random.Random(5)
+    script = KEEPS.format(paths=[str(Path(__file__).parents[1])])
+    told: list[int] = []
+    for turn in range(50):
+        start = 1000 * turn
+        with subprocess.Popen(
+            [sys.executable, "-c", script, str(path), str(start)], stdout=subprocess.PIPE, text=True
+        ) as child:
+            assert child.stdout is not None
+            told.append(int(child.stdout.readline()))  # it writes
+            time.sleep(chance.uniform(0, 0.03))
+            child.send_signal(signal.SIGKILL)
+            told += [int(line) for line in child.stdout.read().splitlines() if line.strip()]
+    library = open_library(path)
+    assert sqlite3.connect(path).execute("PRAGMA integrity_check").fetchone() == ("ok",)
+    kept = {entry.name for entry in library.search(most=100_000)}
+    assert {f"snail {number} {part}" for number in told for part in range(3)} <= kept
+    batches = [name.rsplit(" ", 1)[0] for name in kept]
+    assert all(batches.count(batch) == 3 for batch in set(batches))
+    assert library.search(f"snail {told[-1]}")
+    assert all(library.load(entry.id)[1] == framed_png(10, 10) for entry in library.search(most=5))
+    library.close()
+
+
+def test_a_chosen_part_goes_out_and_comes_in_whole(filled: Library, tmp_path: Path) -> None:
+    loaded = [filled.load(entry.id) for entry in filled.search("fernside")]
+    path = tmp_path / "part.thicket-stash"
+    images = [image for image, _ in loaded]
+    save_stash(path, images, {image.picture: picture for image, picture in loaded}, [Ink("pond", "#2c6e7f")])
+    document, pictures = open_stash(path)
+    assert list(document.images) == images
+    assert document.supplies == (Ink("pond", "#2c6e7f"),)
+    other = open_library(tmp_path / "other.sqlite")
+    other.keep(document.images, pictures)
+    assert names(other.search("critter")) == ["Courier snail", "toad"]
+    other.close()
+
+
+def test_a_part_that_is_broken_is_told(tmp_path: Path) -> None:
+    path = tmp_path / "part.thicket-stash"
+    path.write_bytes(b"hello")
+    with pytest.raises(FileFormatError, match=r"not a \.thicket-stash"):
+        open_stash(path)
+    line = msgspec.structs.replace(stamp("snail"), outline=((0.0, 0.0), (1.0, 1.0), (2.0, 2.0)))
+    save_stash(path, [line], {line.picture: PICTURE})
+    with pytest.raises(FileFormatError, match="encloses nothing"):
+        open_stash(path)
+    assert len(square()) == 4
