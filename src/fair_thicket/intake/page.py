@@ -231,10 +231,10 @@ def light_of(grey: Grey, dpi: float) -> FloatImage:
 
     Notes
     -----
-    A grey closing wider than any line and most solid parts (25 mm), then smoothed: ink is always darker than paper.
+    A grey closing wider than any line and most solid parts (41 mm), then smoothed: ink is always darker than paper.
     """
     scale = min(1.0, 25.0 / dpi)
     small = cv2.resize(grey, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
-    reach = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (25, 25))
+    reach = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (41, 41))
     closed = cv2.morphologyEx(small, cv2.MORPH_CLOSE, reach, borderType=cv2.BORDER_REPLICATE)
     return np.asarray(cv2.GaussianBlur(closed, (0, 0), 5.0), np.float32)

@@ -6,6 +6,7 @@ The tree::
     ├── InputError        something typed or handed in
     │   ├── LengthError   a length that cannot be read
     │   ├── PictureError  a scan or photo that cannot be used
+    │   ├── DrawingError  an SVG file that cannot be used
     │   └── SceneError    a scene description that cannot be used
     ├── FileFormatError   a file of ours that cannot be read (place, what was expected)
     ├── StorageError      a file that cannot be written or reached
@@ -44,6 +45,10 @@ class LengthError(InputError):
 
 class PictureError(InputError):
     """A scan or photo that cannot be used; the sentence says why and what to do."""
+
+
+class DrawingError(InputError):
+    """An SVG file that cannot be used; the sentence says why and what to do."""
 
 
 class SceneError(InputError):

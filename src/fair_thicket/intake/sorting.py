@@ -1,0 +1,216 @@
+"""A page while its maker sorts it: which parts make an image, what is dropped, what the images are called.
+
+Every step gives a new value and measures only what it changed.
+"""
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import cv2
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from fair_thicket.intake.detection import Detected, Members, in_reading_order
+from fair_thicket.intake.drawing_file import read_drawing
+from fair_thicket.intake.photo import photograph_of_sheet, photograph_with_card, photograph_with_length
+from fair_thicket.intake.picture import read_picture
+from fair_thicket.intake.sheet import describe, detect_sheet
+from fair_thicket.model.errors import InputError, PictureError
+from fair_thicket.model.plan import Sheet, SheetImage
+
+PREVIEW_PX = 1600
+PICTURES = {".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
+DRAWINGS = {".svg"}
+
+
+class Way(msgspec.Struct, frozen=True):
+    """How a page is to be read.
+
+    Attributes
+    ----------
+    kind : str
+        ``scan``, ``photo`` of a whole sheet, photo with a ``card``, or photo with a known ``length``.
+    dpi : float or None
+        Of a scan; None goes by the file.
+    sheet_mm : (width, height) or None
+        Size of the sheet: it scales a scan, and a photo needs it.
+    ends, length_mm
+        Two places in a photo, as shares 0..1 of its width and height, and the distance between them.
+    """
+
+    kind: str = "scan"
+    dpi: float | None = None
+    sheet_mm: tuple[float, float] | None = None
+    ends: tuple[tuple[float, float], tuple[float, float]] | None = None
+    length_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Sorting:
+    """A page under the maker's hands.
+
+    Attributes
+    ----------
+    name : str
+        Of the file.
+    sheet : Sheet
+        The page with its images as they are now, in reading order.
+    picture : (rows, columns) or (rows, columns, 3) uint8
+        A small picture of the scan, or of the photo made flat.
+    detected : Detected or None
+        None for an SVG, whose images are as drawn.
+    reach_mm : float
+        Parts nearer than this were taken together.
+    accuracy : float
+        Share by which sizes may be off; 0 where nothing is known against them.
+    """
+
+    name: str
+    sheet: Sheet
+    picture: NDArray[np.uint8]
+    detected: Detected | None
+    reach_mm: float
+    accuracy: float = 0.0
+
+    @property
+    def images(self) -> tuple[SheetImage, ...]:
+        """The images as they are now."""
+        return self.sheet.images
+
+
+def read_page(path: Path, way: Way) -> Sorting:
+    """Read a scan, a photo or an SVG and find its images.
+
+    Raises
+    ------
+    InputError
+        One sentence: what is wrong with the file and what to do.
+    """
+    if path.suffix.lower() in DRAWINGS:
+        return _of_drawing(read_drawing(path), path.name)
+    picture = read_picture(path)
+    return sort_pixels(picture.pixels, way, name=path.name, stated_dpi=picture.dpi)
+
+
+def sort_pixels(
+    pixels: NDArray[np.uint8], way: Way, *, name: str = "The scan", stated_dpi: float | None = None
+) -> Sorting:
+    """Find the images on pixels that are read already; see `read_page`."""
+    accuracy = 0.0
+    if way.kind == "scan":
+        detected, resolution = detect_sheet(
+            pixels, dpi=way.dpi, stated_dpi=stated_dpi, sheet_mm=way.sheet_mm, name=name
+        )
+    else:
+        if way.kind == "card":
+            taken = photograph_with_card(pixels, name=name)
+        elif way.kind == "length":
+            if way.ends is None:
+                raise PictureError(f"Mark on {name} two places whose distance you know, and type the distance.")
+            rows, columns = pixels.shape[:2]
+            ends = [(x * columns, y * rows) for x, y in way.ends]
+            taken = photograph_with_length(pixels, ends, way.length_mm, name=name)
+        else:
+            if way.sheet_mm is None:
+                raise InputError(f"Say how large the sheet on {name} is: letter, A4, or its width and height.")
+            taken = photograph_of_sheet(pixels, way.sheet_mm, name=name)
+        detected, resolution, pixels, accuracy = taken.detected, 300.0, taken.pixels, taken.accuracy
+    found = detected.group()
+    images = detected.take(found.groups, found.greetings)
+    if not images:
+        raise PictureError(f"{name} shows no stamped image; is the sheet the right way up on the glass?")
+    sheet = describe(detected, images, resolution)
+    return Sorting(name, sheet, _small(pixels), detected, found.reach_mm, accuracy)
+
+
+def regroup(sorting: Sorting, gap_mm: float) -> Sorting:
+    """Group anew: parts nearer than a distance are one image."""
+    if sorting.detected is None:
+        return sorting
+    found = sorting.detected.group(gap_mm)
+    words = {found.groups[index] for index in found.greetings}
+    return replace(_with_groups(sorting, sorting.detected, found.groups, words), reach_mm=gap_mm)
+
+
+def merge(sorting: Sorting, chosen: Collection[int]) -> Sorting:
+    """Make one image of several, by their places in the list."""
+    if sorting.detected is None or len(chosen) < 2:
+        return sorting
+    merged = tuple(sorted(number for index in chosen for number in sorting.images[index].members))
+    kept = [image.members for index, image in enumerate(sorting.images) if index not in chosen]
+    words = _words(sorting)
+    if all(sorting.images[index].kind == "greeting" for index in chosen):
+        words.add(merged)
+    return _with_groups(sorting, sorting.detected, [*kept, merged], words)
+
+
+def split(sorting: Sorting, index: int, line: Sequence[tuple[float, float]] | None = None) -> Sorting:
+    """Split an image at its thinnest neck, or along a line in page mm.
+
+    Raises
+    ------
+    InputError
+        When there is nothing to split it at.
+    """
+    if sorting.detected is None:
+        raise InputError("A drawing's outlines are taken as they are; change them in the drawing and open it again.")
+    image = sorting.images[index]
+    detected, parts = sorting.detected.split(image.members, line)
+    if len(parts) < 2:
+        raise InputError(
+            "That line does not cross the image; draw it right across."
+            if line is not None
+            else f"“{image.name}” has no neck to part it at; draw a line across it."
+        )
+    kept = [other.members for other in sorting.images if other is not image]
+    return _with_groups(sorting, detected, [*kept, *parts], _words(sorting))
+
+
+def drop(sorting: Sorting, chosen: Collection[int]) -> Sorting:
+    """Leave images out."""
+    kept = tuple(image for index, image in enumerate(sorting.images) if index not in chosen)
+    return _with_images(sorting, kept)
+
+
+def _words(sorting: Sorting) -> set[Members]:
+    return {image.members for image in sorting.images if image.kind == "greeting"}
+
+
+def _with_groups(
+    sorting: Sorting, detected: Detected, groups: Sequence[Members], words: Collection[Members]
+) -> Sorting:
+    """Measure the groups that are new; keep what is known of the others."""
+    known = {image.members: image for image in sorting.images}
+    fresh = [group for group in groups if group not in known]
+    greetings = [index for index, group in enumerate(fresh) if group in words]
+    taken = detected.take(fresh, greetings)
+    kept = [known[group] for group in groups if group in known]
+    return replace(_with_images(sorting, tuple(in_reading_order([*kept, *taken]))), detected=detected)
+
+
+def _with_images(sorting: Sorting, images: tuple[SheetImage, ...]) -> Sorting:
+    return replace(sorting, sheet=msgspec.structs.replace(sorting.sheet, images=images))
+
+
+def _of_drawing(sheet: Sheet, name: str) -> Sorting:
+    rows, columns = round(sheet.height_mm * 4) + 1, round(sheet.width_mm * 4) + 1
+    scale = min(1.0, PREVIEW_PX / max(rows, columns))
+    blank = np.full((max(1, round(rows * scale)), max(1, round(columns * scale))), 255, np.uint8)
+    return Sorting(name, sheet, blank, None, 0.0)
+
+
+def _small(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    scale = min(1.0, PREVIEW_PX / max(pixels.shape[:2]))
+    small = cv2.resize(pixels, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
+    return np.ascontiguousarray(small, np.uint8)
+
+
+def list_pages(paths: Sequence[Path]) -> list[Path]:
+    """Files that may be pages, folders opened one level deep, in the order of their names."""
+    found: list[Path] = []
+    for path in paths:
+        inside = sorted(path.iterdir()) if path.is_dir() else [path]
+        found += [file for file in inside if file.suffix.lower() in PICTURES | DRAWINGS or file == path]
+    return [file for file in found if not file.is_dir()]
