@@ -11,9 +11,7 @@ patch
 """
 
 import math
-import os
 from collections.abc import Collection, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -152,9 +150,8 @@ class Detected:
         groups : sequence of members
         greetings : indices of those that are words
         """
-        with ThreadPoolExecutor(os.cpu_count() or 2) as pool:  # the image and geometry libraries let go of the lock
-            taken = pool.map(lambda index: self._take(groups[index], index in greetings), range(len(groups)))
-            return in_reading_order([image for image in taken if image is not None])
+        taken = [self._take(members, index in greetings) for index, members in enumerate(groups)]
+        return in_reading_order([image for image in taken if image is not None])
 
     def _take(self, members: Members, is_greeting: bool) -> SheetImage | None:
         patch = self.page.cut(self.box_of(members), PICTURE_PX_PER_MM)

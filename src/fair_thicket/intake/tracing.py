@@ -97,7 +97,10 @@ def _to_areas(contours: Sequence[NDArray[np.int32]], scale: float, grow: int) ->
 
 def _thin(area: BaseGeometry) -> tuple[Ring, ...]:
     """Rings of an area with no more points than the outline's tolerance needs."""
-    return to_rings(shapely.simplify(area, OUTLINE_MM))
+    quick = shapely.simplify(area, OUTLINE_MM, preserve_topology=False)
+    # the quick way may cross a line or lose a sliver; then the careful one is taken
+    whole = quick.is_valid and not quick.is_empty and len(shapely.get_parts(quick)) == len(shapely.get_parts(area))
+    return to_rings(quick if whole else shapely.simplify(area, OUTLINE_MM))
 
 
 def _one_piece(bodies: NDArray[np.object_], *, least_mm: float = 0.0) -> Polygon:
@@ -144,6 +147,11 @@ def _filled(shapes: NDArray[np.object_]) -> BaseGeometry:
     whole = [Polygon(part.exterior) for part in shapely.get_parts(shapes) if isinstance(part, Polygon)]
     if len(whole) == 1:
         return whole[0]
-    tree = shapely.STRtree(whole)
-    inner = {int(a) for a, b in zip(*tree.query(whole, predicate="within"), strict=True) if a != b}
-    return shapely.union_all([part for index, part in enumerate(whole) if index not in inner])
+    boxes = shapely.bounds(whole)
+    outer = []
+    for index, (part, box) in enumerate(zip(whole, boxes, strict=True)):
+        around = np.flatnonzero((boxes[:, :2] <= box[:2]).all(axis=1) & (boxes[:, 2:] >= box[2:]).all(axis=1))
+        x, y = part.exterior.coords[0]
+        if not any(other != index and shapely.contains_xy(whole[other], x, y) for other in around.tolist()):
+            outer.append(part)
+    return outer[0] if len(outer) == 1 else shapely.union_all(outer)
