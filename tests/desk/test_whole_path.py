@@ -37,10 +37,10 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
     window = make_window()
     session = window.session
     QTest.mouseClick(window.path.marks[STASH], LEFT)
-    click(button_that_says(window.stash, "Scan the demo sheet"))
-    qtbot.waitUntil(lambda: len(window.stash.found) == 14, timeout=20_000)
+    click(button_that_says(window.stash, "Demo sheet"))
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=20_000)
     assert not session.work.stash.stamps  # nothing enters the stash before it is asked for
-    click(window.stash.keep_button)
+    click(window.stash.intake.keep_button)
     assert len(session.work.stash.stamps) == 14
 
     QTest.mouseClick(window.path.marks[SCENE], LEFT)
@@ -92,21 +92,24 @@ def test_a_scan_that_is_no_picture_is_told_and_changes_nothing(
     path = tmp_path / "notes.png"
     path.write_text("not a picture")
     with qtbot.waitSignal(window.session.said, timeout=5000) as caught:
-        window.stash.open_scan(path)
+        window.stash.intake.open_scan(path)
     assert "is not a picture" in caught.args[0]
     assert window.session.work is before
 
 
-def test_a_name_given_and_a_tick_taken_away_count_when_images_are_kept(
+def test_a_name_given_and_an_image_dropped_count_when_images_are_kept(
     make_window: Callable[..., MainWindow], qtbot: QtBot
 ) -> None:
     window = make_window()
     window.go(STASH)
-    window.stash.scan_demo()
-    qtbot.waitUntil(lambda: len(window.stash.found) == 14, timeout=20_000)
-    window.stash.found[0].name.setText("old toad")
-    window.stash._checks[1].setChecked(False)
-    click(window.stash.keep_button)
+    window.stash.intake.scan_demo()
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=20_000)
+    window.stash.intake.found[0].name.setFocus()
+    window.stash.intake.found[0].name.selectAll()
+    QTest.keyClicks(window.stash.intake.found[0].name, "old toad")
+    window.stash.intake.page.choose({1})
+    click(window.stash.intake.drop_button)
+    click(window.stash.intake.keep_button)
     stamps = window.session.work.stash.stamps
     assert len(stamps) == 13
     assert stamps[0].name == "old toad"

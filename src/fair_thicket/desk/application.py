@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QApplication
 from fair_thicket.desk import theme
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.files.preview import read_preview
-from fair_thicket.model.errors import ScreenError
+from fair_thicket.model.errors import ScreenError, ThicketError
 
 if TYPE_CHECKING:
     from fair_thicket.files.recovery import Autosave
@@ -84,8 +84,16 @@ def furnish(
     """Bring the stations into a frame, with a card, the demo, or an empty card."""
     from fair_thicket.desk.session import Session
     from fair_thicket.files.recovery import make_autosave
+    from fair_thicket.logbook import open_library
 
-    window.furnish(Session(autosave or make_autosave()))
+    problem = ""
+    try:
+        library = open_library()
+    except ThicketError as refused:
+        library, problem = None, str(refused)
+    window.furnish(Session(autosave or make_autosave(), library))
+    if problem:
+        window.tell(problem)
     if demo:
         window.deeds.open_demo()
     elif card is not None:

@@ -1,6 +1,6 @@
 """What can be asked of the desk: the records of its actions, and those that ask the maker something first."""
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -8,9 +8,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from fair_thicket.desk.actions import Record
-from fair_thicket.desk.main_window import REHEARSAL, SCENE, STATIONS, MainWindow
+from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.stations.stash import INTAKE, LIBRARY
 from fair_thicket.files.card_file import SUFFIX
+from fair_thicket.files.stash_file import SUFFIX as STASH_SUFFIX
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.formats import FORMATS
 from fair_thicket.model.units import Unit, say_size
@@ -176,6 +178,21 @@ class Deeds:
         if chosen and self.session.open(Path(chosen)):
             self.window.go(SCENE)
 
+    def open_dropped(self, paths: Sequence[Path]) -> None:
+        """Open what was dropped on the window: a card, a part of a library, or pages with images."""
+        first = paths[0]
+        if first.suffix == SUFFIX:
+            if self.may_leave() and self.session.open(first):
+                self.window.go(SCENE)
+        elif first.suffix == STASH_SUFFIX:
+            self.window.go(STASH)
+            self.window.stash.show_pane(LIBRARY)
+            self.window.stash.library.bring_in_file(first)
+        else:
+            self.window.go(STASH)
+            self.window.stash.show_pane(INTAKE)
+            self.window.stash.intake.open_files(paths)
+
     def save(self) -> bool:
         """Save under the card's own name; ask for one when it has none."""
         return self.session.save(self.session.path) if self.session.path else self.save_as()
@@ -216,6 +233,7 @@ class Deeds:
             "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)",
             ", and .\tchoose the next image",
             "Drag a bar of the thicket up\tbring it forward",
+            "Drop files on the window\topen scans, photos, SVG drawings or a card",
         ]
         _tell(self.window, "Keys and mouse", mouse + lines)
 

@@ -4,10 +4,11 @@ The frame stands on Qt alone, so that it is painted at once with the card's own 
 brings the stations, and with them the libraries that take a moment to load.
 """
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QCloseEvent, QResizeEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
@@ -63,6 +64,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Fair Thicket[*]")
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
+        self.setAcceptDrops(True)
         self._stack = QStackedWidget()
         self._threshold = Threshold(preview)
         self._stack.addWidget(self._threshold)
@@ -226,6 +228,17 @@ class MainWindow(QMainWindow):
         if finding is not None:
             self.go(SCENE)
 
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Take pages, drawings, cards and stash files that are dropped on the window."""
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+        if paths and self.is_furnished:
+            event.acceptProposedAction()
+            self.deeds.open_dropped(paths)
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._message.place()
@@ -234,7 +247,7 @@ class MainWindow(QMainWindow):
         if not self.is_furnished:
             event.accept()
         elif self.deeds.may_leave():
-            self.stash.errand.close()
+            self.stash.close_errands()
             self.paper.errand.close()
             self.session.close()
             event.accept()

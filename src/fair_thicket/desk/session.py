@@ -1,9 +1,10 @@
 """The session: holds the card, steps it forward by edits, and asks the engines about it."""
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
+import msgspec
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
@@ -12,11 +13,14 @@ from fair_thicket.advice import advise
 from fair_thicket.desk.errands import Errand
 from fair_thicket.files.card_file import open_card, pack_card, save_card
 from fair_thicket.files.recovery import Autosave, Recovered, drop_recovered
+from fair_thicket.logbook import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.stash import Stamp, new_key
 from fair_thicket.scene import Sight, see
+from fair_thicket.scene.edits import add_stamps
 
 THINK_DELAY_MS = 60
 AUTOSAVE_DELAY_MS = 4000
@@ -81,6 +85,9 @@ class Session(QObject):
         A sentence for the maker.
     shown : Signal(object)
         A finding to be shown on the bench, or None.
+    library : Library or None
+        What the maker owns; None where it could not be opened.
+    libraryChanged : Signal()
     """
 
     cardChanged = Signal()
@@ -89,9 +96,13 @@ class Session(QObject):
     fileChanged = Signal()
     said = Signal(str)
     shown = Signal(object)
+    libraryChanged = Signal()
 
-    def __init__(self, autosave: Autosave | None = None, parent: QObject | None = None) -> None:
+    def __init__(
+        self, autosave: Autosave | None = None, library: Library | None = None, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
+        self.library = library
         self.work = Work()
         self.pictures: dict[str, bytes] = {}
         self.selection: frozenset[str] = frozenset()
@@ -182,6 +193,35 @@ class Session(QObject):
             self.outcome = outcome
             self.outcomeChanged.emit()
 
+    # -- the library ---------------------------------------------------------------------------------------------
+
+    def keep_in_library(self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes]) -> bool:
+        """Put images into the library; when that cannot be done the reason is said."""
+        return self.change_library(lambda library: library.keep(stamps, pictures))
+
+    def change_library(self, change: Callable[[Library], object]) -> bool:
+        """Change the library; when that cannot be done the reason is said and nothing is changed."""
+        if self.library is None:
+            return False
+        try:
+            change(self.library)
+        except ThicketError as problem:
+            self.said.emit(str(problem))
+            return False
+        self.libraryChanged.emit()
+        return True
+
+    def adopt(self, stamp: Stamp, picture: bytes) -> Stamp:
+        """Put an image of the library into the card's stash, unless it is there; returns the stash's own."""
+        for own in self.work.stash.stamps:
+            if own.picture == stamp.picture:
+                return own
+        taken = {one.id for one in self.work.stash.stamps}
+        own = msgspec.structs.replace(stamp, id=new_key(stamp.name, taken))
+        self.pictures[own.picture] = picture
+        self.edit(f"take {own.name} from the library", lambda work: add_stamps(work, [own]))
+        return own
+
     # -- files ---------------------------------------------------------------------------------------------------
 
     def start(self, work: Work, pictures: dict[str, bytes], path: Path | None = None) -> None:
@@ -265,6 +305,9 @@ class Session(QObject):
         self._keeper.close()
         if self._autosave is not None:
             self._autosave.drop()
+        if self.library is not None:
+            self.library.close()
+            self.library = None
 
 
 def _timer(parent: QObject, delay_ms: int, call: Callable[[], None]) -> QTimer:

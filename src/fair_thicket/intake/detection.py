@@ -32,6 +32,8 @@ DETECT_PX_PER_MM = 150 / MM_PER_INCH
 EDGE_MM = 1.2
 """Strip along the page's edges that is not looked at: shadows of the paper's own edge."""
 MARGIN_MM = 1.0
+TABLE_SHARE = 0.62
+"""What is darker than this share of the paper's light is no paper in shadow but something else."""
 INK_LEAST = 0.14
 """How much darker than bare paper counts as ink: fainter than the faintest impression that can be cut round."""
 
@@ -249,6 +251,8 @@ def detect(page: Page) -> Detected:
     for left, top, right, bottom in page.bare:
         low, high = (max(0, round(value * DETECT_PX_PER_MM)) for value in (top, bottom))
         dark[low:high, max(0, round(left * DETECT_PX_PER_MM)) : max(0, round(right * DETECT_PX_PER_MM))] = 0
+    if place.skew_from in {"card", "length"}:
+        dark[_beside_the_paper(page, dark.shape)] = 0
     count, labels, stats, _ = cv2.connectedComponentsWithStats(dark, connectivity=8)
     rows, columns = dark.shape
     wanted = [  # a frame of shadow round the page is no image
@@ -259,6 +263,14 @@ def detect(page: Page) -> Detected:
     labels = np.asarray(labels, np.int32)
     parts, numbers = contours_of(labels, wanted, np.asarray(stats, np.int64))
     return Detected(page, labels, tuple(parts), tuple(numbers))
+
+
+def _beside_the_paper(page: Page, size: tuple[int, int]) -> NDArray[np.bool_]:
+    """Mark where the light falls on something much darker than the paper: a table, and the paper's edge beside it."""
+    light = page.lights[0]
+    table = (light < TABLE_SHARE * float(np.percentile(light, 80))).astype(np.uint8)
+    grown = cv2.dilate(table, np.ones((9, 9), np.uint8))
+    return np.asarray(cv2.resize(grown, (size[1], size[0]), interpolation=cv2.INTER_NEAREST) > 0)
 
 
 def _touches_frame(stats: NDArray[np.int32], rows: int, columns: int) -> bool:

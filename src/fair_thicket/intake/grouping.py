@@ -11,7 +11,7 @@ dust
 """
 
 import math
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 import msgspec
 import numpy as np
@@ -33,6 +33,7 @@ MUCH_NEARER = 1.8
 LONELY_MM = 3.99
 SAME_STEP = 1.35
 MOST_IMAGE_MM = 70.0
+MOST_COMPANY = 60
 TOUCH_MM = 1.2
 """Bodies nearer than this all but touch: a stamp's line that did not print."""
 
@@ -115,6 +116,7 @@ class _Forest:
         self._leader = list(range(len(boxes)))
         self._boxes = boxes.copy()
         self._bodies = np.minimum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
+        self._members = [[index] for index in range(len(boxes))]
 
     def lead(self, index: int) -> int:
         while self._leader[index] != index:
@@ -126,6 +128,7 @@ class _Forest:
         low, high = self.lead(a), self.lead(b)
         if low != high:
             self._leader[low] = high
+            self._members[high] += self._members[low]
             self._bodies[high] = max(self._bodies[high], self._bodies[low])
             self._boxes[high, :2] = np.minimum(self._boxes[low, :2], self._boxes[high, :2])
             self._boxes[high, 2:] = np.maximum(self._boxes[low, 2:], self._boxes[high, 2:])
@@ -133,6 +136,10 @@ class _Forest:
     def span(self, index: int) -> float:
         left, top, right, bottom = self._boxes[self.lead(index)]
         return float(max(right - left, bottom - top))
+
+    def members(self, lead: int) -> list[int]:
+        """Parts of a tree."""
+        return self._members[lead]
 
     def body(self, index: int) -> float:
         """Lesser side of the largest single part of a tree: a handful of small parts has no body."""
@@ -154,32 +161,47 @@ def _join_lonely(forest: _Forest, pairs: Sequence[tuple[int, int, float]], whole
     From each pair that is still apart a company is gathered: all that is reached in steps about as long as the pair's
     gap. It is one image when nothing else is near, and when at most one of it could be an image of its own.
     """
+    near: dict[int, list[tuple[int, float]]] = {}
+    for a, b, gap in pairs:
+        near.setdefault(a, []).append((b, gap))
+        near.setdefault(b, []).append((a, gap))
     for a, b, gap in pairs:
         if gap > LONELY_MM:
             break
         if forest.lead(a) == forest.lead(b):
             continue
-        company, outside = _gather(forest, pairs, (a, b), gap * SAME_STEP)
-        bodies = sum(forest.body(lead) >= whole_mm for lead in company)
-        if outside >= MUCH_NEARER * gap and bodies <= 1 and forest.span_of(company) <= MOST_IMAGE_MM:
-            for lead in company:
-                forest.join(lead, a)
+        company = _gather(forest, near, (a, b), gap, whole_mm)
+        for lead in company:
+            forest.join(lead, a)
 
 
 def _gather(
-    forest: _Forest, pairs: Sequence[tuple[int, int, float]], start: tuple[int, int], step: float
-) -> tuple[set[int], float]:
-    """Gather the trees within steps of a start, and find how far the nearest other tree is from all of them."""
+    forest: _Forest,
+    near: Mapping[int, Sequence[tuple[int, float]]],
+    start: tuple[int, int],
+    gap: float,
+    whole_mm: float,
+) -> set[int]:
+    """Gather the trees within steps of a start; nothing when that is no single image (see `_join_lonely`)."""
     company = {forest.lead(index) for index in start}
-    links = [(forest.lead(a), forest.lead(b), gap) for a, b, gap in pairs if forest.lead(a) != forest.lead(b)]
-    grown = True
-    while grown:
-        grown = False
-        for a, b, gap in links:
-            if gap <= step and (a in company) != (b in company):
-                company |= {a, b}
-                grown = True
-    return company, min((gap for a, b, gap in links if (a in company) != (b in company)), default=LOOK_MM)
+    waiting = list(company)
+    outside: list[tuple[int, float]] = []
+    while waiting:
+        bodies = sum(forest.body(lead) >= whole_mm for lead in company)
+        if bodies > 1 or len(company) > MOST_COMPANY or forest.span_of(company) > MOST_IMAGE_MM:
+            return set()
+        for part in forest.members(waiting.pop()):
+            for other, distance in near.get(part, ()):
+                lead = forest.lead(other)
+                if lead in company:
+                    continue
+                if distance <= gap * SAME_STEP:
+                    company.add(lead)
+                    waiting.append(lead)
+                else:
+                    outside.append((lead, distance))
+    alone = all(distance >= MUCH_NEARER * gap for lead, distance in outside if lead not in company)
+    return company if alone else set()
 
 
 def _line(points: NDArray[np.float64]) -> shapely.Geometry:

@@ -125,6 +125,14 @@ def sort_pixels(
     return Sorting(name, sheet, _small(pixels), detected, found.reach_mm, accuracy)
 
 
+def bare_page(path: Path) -> Sorting:
+    """Read a photo as it is, without images, so that places can be marked on it."""
+    pixels = read_picture(path).pixels
+    rows, columns = pixels.shape[:2]
+    sheet = Sheet(96.0, float(columns), float(rows), 0.0, "none", (), float(columns), (0.0, 0.0))
+    return Sorting(path.name, sheet, _small(pixels), None, 0.0)
+
+
 def regroup(sorting: Sorting, gap_mm: float) -> Sorting:
     """Group anew: parts nearer than a distance are one image."""
     if sorting.detected is None:

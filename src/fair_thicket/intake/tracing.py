@@ -16,6 +16,8 @@ from fair_thicket.shape.outline import to_rings
 
 BRIDGE_MM = 0.6
 LEAST_POCKET_MM2 = 1.0
+SPECK_MM2 = 0.01
+MOST_BODIES = 150
 WORDS_MM = 5.0
 """Gaps between letters and words that the outline of a greeting passes over."""
 FINE_MM = 0.012
@@ -72,10 +74,19 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
     bodies = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if not is_inner], scale, 1)
     openings = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if is_inner], scale, -1)
     left, top, right, bottom = (float(value) for value in shapely.total_bounds(bodies))
+    bodies = _that_matter(bodies)
     pockets = [ring for opening in openings if opening.area >= LEAST_POCKET_MM2 for ring in _thin(opening)]
     return Traced(
         (left, top, right, bottom), _thin(_one_piece(bodies, least_mm=WORDS_MM if loose else 0.0))[0], tuple(pockets)
     )
+
+
+def _that_matter(bodies: NDArray[np.object_]) -> NDArray[np.object_]:
+    """Leave out specks of grain, and of very many parts all but the largest: an outline need not run round them."""
+    areas = shapely.area(bodies)
+    large = np.argsort(-areas, kind="stable")[:MOST_BODIES]
+    kept = large[areas[large] >= min(SPECK_MM2, float(areas.max()))]
+    return bodies[np.sort(kept)]
 
 
 def _to_areas(contours: Sequence[NDArray[np.int32]], scale: float, grow: int) -> NDArray[np.object_]:

@@ -123,6 +123,9 @@ QPushButton#link {{ background: transparent; border: none; color: {FERN.name()};
 QPushButton#link:hover, QPushButton#link:focus {{ text-decoration: underline; color: {PINE.name()}; }}
 QPushButton#choice {{ background: #f3f6ef; border-radius: 13px; padding: 5px 12px; }}
 QPushButton#choice:checked {{ background: {PINE.name()}; color: white; border-color: {PINE.name()}; }}
+QPushButton#smallChoice {{ background: #f3f6ef; border-radius: 11px; padding: 3px 8px; font-size: 12px; }}
+QPushButton#smallChoice:checked {{ background: {PINE.name()}; color: white; border-color: {PINE.name()}; }}
+QPushButton#smallChoice:disabled {{ background: #efece2; color: #75806f; }}
 QLineEdit, QComboBox {{ background: white; border: 1px solid #b9b39f; border-radius: 6px;
     padding: 4px 8px; min-height: 18px; selection-background-color: {FERN.name()}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {FERN.name()}; padding: 3px 7px; }}

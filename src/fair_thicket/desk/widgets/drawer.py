@@ -2,17 +2,28 @@
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of
-from fair_thicket.model.stash import Stamp
+from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.units import say_size
 
 LARGEST_MM = 62.0
 PICTURE_PX = 76
+MOST_FOUND = 20
+HEADINGS = {
+    Kind.STAMP: "stamps",
+    Kind.GREETING: "greetings",
+    Kind.DIE: "die shapes",
+    Kind.BORDER: "border dies",
+    Kind.BACKDROP: "backdrop dies",
+    Kind.STENCIL: "stencils",
+    Kind.PAPER: "patterned papers",
+}
 
 
 class DrawerCard(QWidget):
@@ -147,6 +158,9 @@ class Drawer(QWidget):
         self._column.box.setContentsMargins(0, 2, 6, 2)
         box.addWidget(self._column, 1)
         self._seen: tuple[object, object] = (None, None)
+        self._headings: dict[Kind, QLabel] = {}
+        self._from_library: list[QWidget] = []
+        self._px_per_mm = 1.0
         session.cardChanged.connect(self.refresh)
         self.refresh()
 
@@ -164,25 +178,79 @@ class Drawer(QWidget):
 
     def _make_cards(self) -> None:
         self._column.clear()
-        self.cards = []
-        stash, unit = self._session.work.stash, self._session.work.card.unit
+        self.cards, self._headings, self._from_library = [], {}, []
+        stash = self._session.work.stash
         largest = max((max(stamp.width_mm, stamp.height_mm) for stamp in stash.stamps), default=LARGEST_MM)
-        px_per_mm = min(2.2, PICTURE_PX / min(largest, LARGEST_MM))
-        for stamp in stash.stamps:
-            own = min(px_per_mm, (PICTURE_PX - 2) / (stamp.width_mm + 1))
-            card = DrawerCard(stamp, say_size(stamp.width_mm, stamp.height_mm, unit), self._pictures, own)
-            card.dragged.connect(self.dragged)
-            card.dropped.connect(self.dropped)
-            card.wanted.connect(self.wanted)
-            self._column.box.addWidget(card)
-            self.cards.append(card)
+        self._px_per_mm = min(2.2, PICTURE_PX / min(largest, LARGEST_MM))
+        kinds = [kind for kind in Kind if any(stamp.kind is kind for stamp in stash.stamps)]
+        for kind in kinds:
+            if len(kinds) > 1:
+                self._headings[kind] = label(HEADINGS[kind], "soft")
+                self._column.box.addWidget(self._headings[kind])
+            for stamp in stash.stamps:
+                if stamp.kind is kind:
+                    self.cards.append(self._card(stamp))
+                    self._column.box.addWidget(self.cards[-1])
         if stash.stamps:
             self._scale.setText("all at one scale; drag to the card")
         else:
-            self._scale.setText("empty: open a scan at Stash")
+            self._scale.setText("empty: open a page at Stash")
         self._filter(self.search.text())
+
+    def _card(self, stamp: Stamp) -> DrawerCard:
+        own = min(self._px_per_mm, (PICTURE_PX - 2) / (stamp.width_mm + 1))
+        words = say_size(stamp.width_mm, stamp.height_mm, self._session.work.card.unit)
+        card = DrawerCard(stamp, words, self._pictures, own)
+        card.dragged.connect(self.dragged)
+        card.dropped.connect(self._drop)
+        card.wanted.connect(self._want)
+        return card
 
     def _filter(self, words: str) -> None:
         wanted = words.casefold().split()
+        shown: set[Kind] = set()
         for card in self.cards:
-            card.setVisible(all(word in card.stamp.name.casefold() for word in wanted))
+            stamp = card.stamp
+            told = " ".join((stamp.name, stamp.set_name, *stamp.tags)).casefold()
+            fits = all(word in told for word in wanted)
+            card.setVisible(fits)
+            if fits:
+                shown.add(stamp.kind)
+        for kind, heading in self._headings.items():
+            heading.setVisible(kind in shown)
+        self._list_library(words)
+
+    def _list_library(self, words: str) -> None:
+        """Show below the stash what else the library holds under the typed words."""
+        for widget in self._from_library:
+            widget.hide()
+            widget.deleteLater()
+        self._from_library = []
+        library = self._session.library
+        if library is None or not words.strip():
+            return
+        at_hand = {stamp.picture for stamp in self._session.work.stash.stamps}
+        try:
+            loaded = [library.load(entry.id) for entry in library.search(words, most=MOST_FOUND)]
+        except (ThicketError, KeyError):
+            return
+        others = [(stamp, picture) for stamp, picture in loaded if stamp.picture not in at_hand]
+        if others:
+            self._from_library.append(label("in the library", "soft"))
+        for stamp, picture in others:
+            self._pictures.pictures[stamp.picture] = picture
+            self._from_library.append(self._card(stamp))
+        for widget in self._from_library:
+            self._column.box.addWidget(widget)
+
+    def _own(self, stamp: Stamp) -> Stamp:
+        """Give the stash's own stamp; one of the library is taken into the stash first."""
+        if stamp in self._session.work.stash.stamps:
+            return stamp
+        return self._session.adopt(stamp, self._pictures.pictures[stamp.picture])
+
+    def _drop(self, stamp: Stamp, at: QPoint) -> None:
+        self.dropped.emit(self._own(stamp), at)
+
+    def _want(self, stamp: Stamp) -> None:
+        self.wanted.emit(self._own(stamp))

@@ -1,0 +1,459 @@
+"""The library: everything that the maker owns, found as it is typed, with what each image knows."""
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+import msgspec
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QListView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.widgets.marks_editor import TOOLS, MarksEditor
+from fair_thicket.desk.widgets.parts import Choices, Hint, Stepper, button, head_row, label
+from fair_thicket.desk.widgets.pictures import StampPictures
+from fair_thicket.files.outline_svg import outline_svg
+from fair_thicket.files.stash_file import SUFFIX, open_stash, save_stash
+from fair_thicket.logbook import Entry
+from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
+from fair_thicket.model.units import parse_length, say_length, say_size
+
+TILE = QSize(112, 122)
+SIZES: tuple[tuple[str, tuple[float, float] | None], ...] = (
+    ("any size", None),
+    ("up to 1 in / 25 mm", (0.0, 25.4)),
+    ("1 to 2 in / 25 to 50 mm", (25.4, 50.8)),
+    ("over 2 in / 50 mm", (50.8, 5000.0)),
+)
+Index = QModelIndex | QPersistentModelIndex
+
+
+class Entries(QAbstractListModel):
+    """Images found in the library; thumbs are decoded when they are first shown."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.entries: list[Entry] = []
+        self._thumbs: dict[int, QPixmap] = {}
+
+    def show(self, entries: list[Entry]) -> None:
+        """Take other entries."""
+        self.beginResetModel()
+        self.entries = entries
+        if len(self._thumbs) > 4000:
+            self._thumbs.clear()
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(self.entries)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        entry = self.entries[index.row()]
+        if role == Qt.ItemDataRole.DisplayRole:
+            return entry.name
+        if role == Qt.ItemDataRole.DecorationRole:
+            if entry.id not in self._thumbs:
+                picture = QPixmap()
+                picture.loadFromData(entry.thumb)
+                self._thumbs[entry.id] = picture
+            return self._thumbs[entry.id]
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return f"{entry.name} · {entry.set_name or 'no set'} · {entry.kind.value}"
+        return None
+
+    def forget(self, number: int) -> None:
+        """Forget a thumb whose image was changed."""
+        self._thumbs.pop(number, None)
+
+
+class Tile(QStyledItemDelegate):
+    """Draws an image of the library as a small card with its name."""
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        del option, index
+        return TILE
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        painter.save()
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        box = QRectF(QRect(option.rect)).adjusted(4, 4, -4, -4)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        painter.setPen(QPen(theme.HONEY, 2) if chosen else QPen(theme.LINE, 1))
+        painter.setBrush(theme.HONEY_WASH if chosen else QColor("white"))
+        painter.drawRoundedRect(box, 8, 8)
+        picture = index.data(Qt.ItemDataRole.DecorationRole)
+        room = box.adjusted(8, 6, -8, -24)
+        size = picture.size().scaled(room.size().toSize(), Qt.AspectRatioMode.KeepAspectRatio)
+        place = QRectF(0, 0, size.width(), size.height())
+        place.moveCenter(room.center())
+        painter.drawPixmap(place, picture, QRectF(picture.rect()))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.INK)
+        words = painter.fontMetrics().elidedText(index.data(), Qt.TextElideMode.ElideRight, int(box.width()) - 10)
+        foot = QRectF(box.left() + 4, box.bottom() - 21, box.width() - 8, 18)
+        painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, words)
+        painter.restore()
+
+
+class LibraryPane(QWidget):
+    """Searches the library, shows what an image knows, and puts images into the drawer.
+
+    Attributes
+    ----------
+    search : QLineEdit
+    view : QListView
+    entries : Entries
+    stamp : Stamp or None
+        The image that is looked at.
+    """
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.stamp: Stamp | None = None
+        self._number = 0
+        self._pictures = StampPictures({})
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left(), 1)
+        row.addWidget(self._right())
+        session.libraryChanged.connect(self.refresh)
+
+    # -- building ------------------------------------------------------------------------------------------------
+
+    def _left(self) -> QWidget:
+        pane = QWidget()
+        pane.setObjectName("mistPane")
+        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(16, 4, 12, 12)
+        row = QHBoxLayout()
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("find by name, set or tag …")
+        self.search.setAccessibleName("Find images by name, set or tag")
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(self.refresh)
+        row.addWidget(self.search, 1)
+        self.kind = QComboBox()
+        self.kind.addItems(["every kind", *(kind.value for kind in Kind)])
+        self.kind.setAccessibleName("Kind")
+        self.size_choice = QComboBox()
+        self.size_choice.addItems([words for words, _ in SIZES])
+        self.size_choice.setAccessibleName("Size")
+        for combo in (self.kind, self.size_choice):
+            combo.currentIndexChanged.connect(self.refresh)
+            row.addWidget(combo)
+        row.addWidget(button("Bring in …", self.bring_in, tip=f"Images and supplies of a {SUFFIX} file"))
+        self._out = button("Give out …", self.give_out, tip="The chosen images, or all that are shown, as one file")
+        row.addWidget(self._out)
+        box.addLayout(row)
+        self.entries = Entries(self)
+        self.view = QListView()
+        self.view.setModel(self.entries)
+        self.view.setItemDelegate(Tile(self.view))
+        self.view.setViewMode(QListView.ViewMode.IconMode)
+        self.view.setResizeMode(QListView.ResizeMode.Adjust)
+        self.view.setMovement(QListView.Movement.Static)
+        self.view.setUniformItemSizes(True)
+        self.view.setSelectionMode(QListView.SelectionMode.ExtendedSelection)
+        self.view.setAccessibleName("Images of the library")
+        self.view.setStyleSheet("QListView { background: transparent; border: none; }")
+        self.view.doubleClicked.connect(lambda _: self.to_drawer())
+        self.view.selectionModel().selectionChanged.connect(lambda *_: self._show_choice())
+        box.addWidget(self.view, 1)
+        self._facts = Hint()
+        box.addWidget(self._facts)
+        return pane
+
+    def _right(self) -> QWidget:
+        pane = QWidget()
+        pane.setObjectName("paperPane")
+        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        pane.setFixedWidth(370)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(14, 10, 14, 10)
+        box.setSpacing(6)
+        self._size = label("", "soft")
+        box.addLayout(head_row("Image", self._size))
+        self.editor = MarksEditor(self._pictures)
+        self.editor.marksAsked.connect(self._set_marks)
+        box.addWidget(self.editor, 1)
+        self._tool_hint = label(TOOLS[0][1], "soft", wrap=True)
+        self.tools = Choices([name for name, _ in TOOLS], self._choose_tool)
+        self.tools.show_choice(0)
+        for made in self.tools.buttons:
+            made.setObjectName("smallChoice")
+        box.addWidget(self.tools)
+        box.addWidget(self._tool_hint)
+        self._fields = QWidget()
+        self._fields.setLayout(self._form())
+        box.addWidget(self._fields)
+        foot = QHBoxLayout()
+        self.drawer_button = button("To the drawer", self.to_drawer, "primary", tip="Take it for the present card")
+        self._svg = button("Outline as SVG …", self.write_outline, tip="For a cutting machine, in mm")
+        self._drop = button("Take out", self.take_out, "link", tip="Out of the library; cards keep their own copies")
+        for made in (self.drawer_button, self._svg, self._drop):
+            foot.addWidget(made)
+        foot.addStretch(1)
+        box.addLayout(foot)
+        return pane
+
+    def _form(self) -> QFormLayout:
+        form = QFormLayout()
+        form.setContentsMargins(0, 0, 0, 0)
+        form.setVerticalSpacing(4)
+        self.name, self.set_name, self.tags = QLineEdit(), QLineEdit(), QLineEdit()
+        self.tags.setPlaceholderText("words, parted by spaces")
+        for words, field in (("Name", self.name), ("Set", self.set_name), ("Tags", self.tags)):
+            field.setAccessibleName(words)
+            field.editingFinished.connect(self._take_words)
+            form.addRow(words, field)
+        self.kind_of = QComboBox()
+        self.kind_of.addItems([kind.value for kind in Kind])
+        self.kind_of.setAccessibleName("Kind of this image")
+        self.kind_of.activated.connect(self._take_kind)
+        form.addRow("Kind", self.kind_of)
+        self.copies = Stepper(
+            "How many there are", (1, 20), 1, lambda value: f"× {value:.0f}",
+            lambda value: self._change(lambda stamp: msgspec.structs.replace(stamp, copies=round(value))),
+        )  # fmt: skip
+        self.flies = Choices(["stands", "flies"], lambda index: self._change_marks(flies=index == 1))
+        row = QHBoxLayout()
+        row.addWidget(self.copies)
+        row.addSpacing(10)
+        row.addWidget(self.flies)
+        row.addStretch(1)
+        form.addRow("Owned", row)
+        self.cut = Choices(["fussy cut", "has a die"], self._take_cut)
+        self.margin = QLineEdit()
+        self.margin.setAccessibleName("Margin of the matching die")
+        self.margin.editingFinished.connect(self._take_margin)
+        row = QHBoxLayout()
+        row.addWidget(self.cut)
+        row.addSpacing(6)
+        row.addWidget(self.margin)
+        form.addRow("Cut out", row)
+        self.light = QComboBox()
+        self.light.addItems(["not said", "left", "right", "above"])
+        self.light.setAccessibleName("Where light falls from")
+        self.light.activated.connect(
+            lambda index: self._change_marks(light=None if index == 0 else self.light.itemText(index))
+        )
+        form.addRow("Light from", self.light)
+        return form
+
+    # -- showing -------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show what is found for what is typed."""
+        library = self._session.library
+        if library is None:
+            self.entries.show([])
+            self._facts.setText("The library could not be opened; images are kept with the card all the same.")
+            self._show_image(0)
+            return
+        kinds = [list(Kind)[self.kind.currentIndex() - 1]] if self.kind.currentIndex() else []
+        try:
+            entries = library.search(self.search.text(), kinds=kinds, size_mm=SIZES[self.size_choice.currentIndex()][1])
+            total = library.count()
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        chosen = self._number
+        self.entries.show(entries)
+        rows = [row for row, entry in enumerate(entries) if entry.id == chosen]
+        if rows:
+            self.view.setCurrentIndex(self.entries.index(rows[0]))
+        shown = f"{len(entries)} of {total} images" if len(entries) < total else f"{total} images"
+        self._facts.setText(
+            f"{shown} · double click takes one to the drawer" if total
+            else "Nothing here yet: images that you keep from a page come here by themselves."
+        )  # fmt: skip
+        self._show_choice()
+
+    def _numbers(self) -> list[int]:
+        rows = sorted(index.row() for index in self.view.selectionModel().selectedIndexes())
+        return [self.entries.entries[row].id for row in rows if row < len(self.entries.entries)]
+
+    def _show_choice(self) -> None:
+        numbers = self._numbers()
+        self._show_image(numbers[0] if numbers else 0)
+
+    def _show_image(self, number: int) -> None:
+        library = self._session.library
+        self._number, self.stamp = number, None
+        if number and library is not None:
+            try:
+                self.stamp, picture = library.load(number)
+                self._pictures.pictures[self.stamp.picture] = picture
+            except (KeyError, ThicketError):
+                self._number = 0
+        self.editor.show_stamp(self.stamp)
+        has = self.stamp is not None
+        for part in (self._fields, self.tools, self.drawer_button, self._svg, self._drop):
+            part.setEnabled(has)
+        self._out.setEnabled(bool(self.entries.entries))
+        if self.stamp is not None:
+            self._fill(self.stamp)
+
+    def _fill(self, stamp: Stamp) -> None:
+        unit = self._session.work.card.unit
+        self._size.setText(say_size(stamp.width_mm, stamp.height_mm, unit))
+        for field, words in (
+            (self.name, stamp.name), (self.set_name, stamp.set_name), (self.tags, " ".join(stamp.tags)),
+        ):  # fmt: skip
+            if not (field.hasFocus() and field.isModified()):
+                field.setText(words)
+        self.kind_of.setCurrentIndex(list(Kind).index(stamp.kind))
+        self.copies.show_value(stamp.copies)
+        self.flies.show_choice(1 if stamp.marks.flies else 0)
+        self.cut.show_choice(0 if stamp.die_margin_mm is None else 1)
+        self.margin.setEnabled(stamp.die_margin_mm is not None)
+        self.margin.setText("" if stamp.die_margin_mm is None else say_length(stamp.die_margin_mm, unit))
+        self.light.setCurrentIndex(max(0, self.light.findText(stamp.marks.light or "not said")))
+
+    def _choose_tool(self, index: int) -> None:
+        self.editor.tool = TOOLS[index][0]
+        self._tool_hint.setText(f"{TOOLS[index][1]}; a click alone takes it away.")
+
+    # -- changing ------------------------------------------------------------------------------------------------
+
+    def _change(self, change: Callable[[Stamp], Stamp]) -> None:
+        """Change what the library knows of the image."""
+        if self.stamp is None:
+            return
+        number, after = self._number, change(self.stamp)
+        if after != self.stamp:
+            self.stamp = after
+            self._session.change_library(lambda library: library.change(number, after))
+
+    def _set_marks(self, marks: Marks) -> None:
+        self._change(lambda stamp: msgspec.structs.replace(stamp, marks=marks))
+
+    def _change_marks(self, **fields: object) -> None:
+        self._change(lambda stamp: msgspec.structs.replace(stamp, marks=msgspec.structs.replace(stamp.marks, **fields)))
+
+    def _take_words(self) -> None:
+        tags = tuple(dict.fromkeys(word[:40] for word in self.tags.text().split()))[:40]
+        name, set_name = self.name.text().strip()[:120], self.set_name.text().strip()[:120]
+        self._change(
+            lambda stamp: msgspec.structs.replace(stamp, name=name or stamp.name, set_name=set_name, tags=tags)
+        )
+
+    def _take_kind(self, index: int) -> None:
+        kind = list(Kind)[index]
+        self._change(lambda stamp: msgspec.structs.replace(stamp, kind=kind, may_flip=kind.is_plain))
+
+    def _take_cut(self, index: int) -> None:
+        margin = None if index == 0 else DIE_MARGIN_MM
+        self._change(lambda stamp: msgspec.structs.replace(stamp, die_margin_mm=margin))
+
+    def _take_margin(self) -> None:
+        if not self.margin.isModified() or self.stamp is None:
+            return
+        self.margin.setModified(False)
+        try:
+            margin = parse_length(self.margin.text(), self._session.work.card.unit)
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        if not 0 <= margin <= 20:
+            self._session.said.emit("A die's margin is from 0 to 20 mm (about 3/4 in).")
+            return
+        self._change(lambda stamp: msgspec.structs.replace(stamp, die_margin_mm=margin))
+
+    # -- in and out ----------------------------------------------------------------------------------------------
+
+    def _loaded(self, numbers: Sequence[int]) -> list[tuple[Stamp, bytes]]:
+        library = self._session.library
+        return [library.load(number) for number in numbers] if library is not None else []
+
+    def to_drawer(self) -> None:
+        """Take the chosen images for the present card."""
+        taken = self._loaded(self._numbers())
+        for stamp, picture in taken:
+            self._session.adopt(stamp, picture)
+        if taken:
+            self._session.said.emit(f"{len(taken)} in the drawer now: “{taken[0][0].name}” and so on."
+                                    if len(taken) > 1 else f"“{taken[0][0].name}” is in the drawer now.")  # fmt: skip
+
+    def take_out(self) -> None:
+        """Take the chosen images out of the library."""
+        numbers = self._numbers()
+        if self._session.change_library(lambda library: library.drop(numbers)):
+            self._session.said.emit(f"{len(numbers)} taken out of the library; cards keep their own copies.")
+
+    def write_outline(self) -> None:
+        """Ask where to write the image's outline as SVG, and write it."""
+        if self.stamp is None:
+            return
+        start = str(Path.home() / f"{self.stamp.name}.svg")
+        chosen, _ = QFileDialog.getSaveFileName(self, "Write the outline", start, "SVG (*.svg)")
+        if chosen:
+            rings = (self.stamp.outline, *(self.stamp.pockets if self.stamp.kind.is_plain else ()))
+            self._write(Path(chosen), outline_svg(self.stamp.name, rings))
+
+    def _write(self, path: Path, data: bytes) -> None:
+        from fair_thicket.files.atomic import write_whole
+
+        try:
+            write_whole(path, data)
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        self._session.said.emit(f"Written to {path.name}, in millimetres.")
+
+    def give_out(self) -> None:
+        """Ask where to write the chosen images, or all that are shown, as one file."""
+        numbers = self._numbers()
+        if len(numbers) < 2:
+            numbers = [entry.id for entry in self.entries.entries]
+        chosen, _ = QFileDialog.getSaveFileName(
+            self, f"Give out {len(numbers)} images", str(Path.home() / f"stash{SUFFIX}"), f"Stash (*{SUFFIX})"
+        )
+        if not chosen:
+            return
+        path = Path(chosen if chosen.endswith(SUFFIX) else chosen + SUFFIX)
+        try:
+            loaded = self._loaded(numbers)
+            library = self._session.library
+            supplies = [supply for _, supply in library.list_supplies()] if library is not None else []
+            pictures = {stamp.picture: picture for stamp, picture in loaded}
+            save_stash(path, [stamp for stamp, _ in loaded], pictures, supplies)
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        self._session.said.emit(f"{len(loaded)} images are in {path.name}.")
+
+    def bring_in(self) -> None:
+        """Ask for a file of images and supplies, and take all of it in."""
+        chosen, _ = QFileDialog.getOpenFileName(self, "Bring in", str(Path.home()), f"Stash (*{SUFFIX})")
+        if chosen:
+            self.bring_in_file(Path(chosen))
+
+    def bring_in_file(self, path: Path) -> None:
+        """Take in a file of images and supplies, all or nothing."""
+        try:
+            document, pictures = open_stash(path)
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        if self._session.change_library(lambda library: library.keep(document.images, pictures)):
+            if document.supplies:
+                self._session.change_library(lambda library: library.keep_supplies(document.supplies))
+            self._session.said.emit(f"{len(document.images)} images came in from {path.name}.")

@@ -1,0 +1,238 @@
+"""Papers, inks and markers: their colours, weights and how many sheets are left."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import msgspec
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button, label
+from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.supplies_csv import read_supplies, write_supplies
+from fair_thicket.intake.picture import read_picture
+from fair_thicket.intake.swatches import Swatch, read_swatches
+from fair_thicket.model.errors import InputError, ThicketError
+from fair_thicket.model.supplies import Ink, Marker, Paper, Supply, parse_weight, say_weight
+from fair_thicket.model.units import say_size
+
+KINDS = ("paper", "ink", "marker")
+
+
+class Chip(QWidget):
+    """A patch of a supply's colour; its accessible name tells the colour in words."""
+
+    def __init__(self, colour: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._colour = QColor(colour)
+        self.setFixedSize(40, 30)
+        self.setAccessibleName(f"colour {colour}")
+        self.setToolTip(colour)
+
+    def sizeHint(self) -> QSize:
+        return QSize(40, 30)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.SOFT_INK, 1))
+        painter.setBrush(self._colour)
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+
+
+class SuppliesPane(QWidget):
+    """Lists papers, inks and markers; adds them typed, from CSV, or from a scanned swatch card.
+
+    Attributes
+    ----------
+    rows : list of QWidget
+    """
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("mistPane")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self.rows: list[QWidget] = []
+        self.errand = Errand(self)
+        self.errand.done.connect(self._take_swatches)
+        self.errand.failed.connect(session.said)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(16, 4, 16, 12)
+        box.addLayout(self._add_row())
+        box.addLayout(self._file_row())
+        self._column = Column(spacing=6, margin=2)
+        box.addWidget(self._column, 1)
+        session.libraryChanged.connect(self.refresh)
+
+    def _add_row(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.kind = QComboBox()
+        self.kind.addItems(KINDS)
+        self.kind.setAccessibleName("Paper, ink or marker")
+        self.name, self.colour, self.more = QLineEdit(), QLineEdit(), QLineEdit()
+        for field, words, hint in (
+            (self.name, "Name", "name, such as ivory base"),
+            (self.colour, "Colour", "#3c6e47"),
+            (self.more, "Weight of a paper, family of a marker", "110 lb cover, or a family"),
+        ):
+            field.setAccessibleName(words)
+            field.setPlaceholderText(hint)
+            field.returnPressed.connect(self.add)
+        self.colour.setFixedWidth(90)
+        row.addWidget(self.kind)
+        row.addWidget(self.name, 2)
+        row.addWidget(self.colour)
+        row.addWidget(self.more, 1)
+        row.addWidget(button("Add", self.add, "primary"))
+        return row
+
+    def _file_row(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.addWidget(button("From a swatch card …", self.choose_swatches, tip="A colour scan; its patches are found"))
+        row.addWidget(button("From CSV …", self.choose_csv))
+        self._to_csv = button("To CSV …", self.write_csv)
+        row.addWidget(self._to_csv)
+        self._facts = Hint()
+        row.addWidget(self._facts, 1)
+        return row
+
+    def refresh(self) -> None:
+        """Show what there is."""
+        self._column.clear()
+        self.rows = []
+        library = self._session.library
+        try:
+            supplies = library.list_supplies() if library is not None else []
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            supplies = []
+        for number, supply in supplies:
+            self.rows.append(self._row(number, supply))
+            self._column.box.addWidget(self.rows[-1])
+        self._to_csv.setEnabled(bool(supplies))
+        counts = [_count(sum(isinstance(one, kind) for _, one in supplies), kind) for kind in (Paper, Ink, Marker)]
+        self._facts.setText(" · ".join(counts) if supplies else "Nothing here yet: type one, or read a list or a card.")
+
+    def _row(self, number: int, supply: Supply) -> QWidget:
+        row = QWidget()
+        row.setObjectName("card")
+        row.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        box = QHBoxLayout(row)
+        box.setContentsMargins(10, 5, 10, 5)
+        box.addWidget(Chip(supply.colour))
+        name = label(supply.name)
+        name.setStyleSheet("font-weight: 700;")
+        box.addWidget(name)
+        box.addWidget(Hint(self._tell(supply)), 1)
+        if isinstance(supply, Paper):
+            left = Stepper(
+                f"Sheets of {supply.name} left", (0, 100_000), 1, lambda value: f"{value:.0f} sheets",
+                lambda value: self._change(number, msgspec.structs.replace(supply, sheets_left=round(value))),
+            )  # fmt: skip
+            left.show_value(supply.sheets_left)
+            box.addWidget(left)
+        box.addWidget(button("take out", lambda: self._session.change_library(
+            lambda library: library.drop_supplies([number])), "link"))  # fmt: skip
+        return row
+
+    def _tell(self, supply: Supply) -> str:
+        words = [type(supply).__name__.lower(), supply.code]
+        if isinstance(supply, Paper):
+            unit = self._session.work.card.unit
+            words += [say_weight(supply.weight_gsm), say_size(supply.width_mm, supply.height_mm, unit)]
+        elif isinstance(supply, Marker) and supply.family:
+            words.append(f"family {supply.family}")
+        return " · ".join(word for word in words if word)
+
+    # -- changing ------------------------------------------------------------------------------------------------
+
+    def _change(self, number: int, supply: Supply) -> None:
+        self._session.change_library(lambda library: library.change_supply(number, supply))
+
+    def _attempt(self, make: Callable[[], list[Supply]]) -> bool:
+        """Keep supplies; when they cannot be made or kept the reason is said."""
+        try:
+            made = make()
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return False
+        return self._session.change_library(lambda library: library.keep_supplies(made))
+
+    def add(self) -> None:
+        """Add what is typed."""
+        if self._attempt(lambda: [self._typed()]):
+            for field in (self.name, self.more):
+                field.clear()
+
+    def _typed(self) -> Supply:
+        kind, name = self.kind.currentText(), self.name.text().strip()
+        colour = self.colour.text().strip().lower() or "#ffffff"
+        if not name:
+            raise InputError("Type a name first, such as ivory base.")
+        try:
+            if kind == "paper":
+                weight = parse_weight(self.more.text()) if self.more.text().strip() else 298.0
+                return msgspec.convert({"type": kind, "name": name, "colour": colour, "weight_gsm": weight}, Paper)
+            if kind == "ink":
+                return msgspec.convert({"type": kind, "name": name, "colour": colour}, Ink)
+            known = {"type": kind, "name": name, "colour": colour, "family": self.more.text().strip()}
+            return msgspec.convert(known, Marker)
+        except msgspec.ValidationError:
+            raise InputError(f"“{colour[:12]}” is not a colour; type it like #3c6e47.") from None
+
+    def choose_csv(self) -> None:
+        """Ask for a list and take all of it in."""
+        chosen, _ = QFileDialog.getOpenFileName(self, "Read a list", str(Path.home()), "CSV (*.csv *.txt)")
+        if chosen:
+            self._attempt(lambda: read_supplies(Path(chosen)))
+
+    def write_csv(self) -> None:
+        """Ask where to write the list, and write it."""
+        library = self._session.library
+        chosen, _ = QFileDialog.getSaveFileName(
+            self, "Write the list", str(Path.home() / "supplies.csv"), "CSV (*.csv)"
+        )
+        if not chosen or library is None:
+            return
+        try:
+            write_whole(Path(chosen), write_supplies([supply for _, supply in library.list_supplies()]))
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        self._session.said.emit(f"Written to {Path(chosen).name}.")
+
+    def choose_swatches(self) -> None:
+        """Ask for the scan of a swatch card and read its patches."""
+        chosen, _ = QFileDialog.getOpenFileName(
+            self, "Open a swatch card", str(Path.home()), "Scans (*.png *.jpg *.jpeg *.tif *.tiff *.webp)"
+        )
+        if chosen:
+            path = Path(chosen)
+            self.errand.ask(lambda: read_card(path))
+
+    def _take_swatches(self, swatches: list[Swatch]) -> None:
+        kind = self.kind.currentText()
+        word = kind if kind != "paper" else "ink"
+
+        def make(swatch: Swatch) -> Supply:
+            name = f"{word}, row {swatch.row + 1}, {swatch.column + 1}"
+            return Ink(name, swatch.colour) if word == "ink" else Marker(name, swatch.colour)
+
+        if self._attempt(lambda: [make(swatch) for swatch in swatches]):
+            self._session.said.emit(f"{len(swatches)} colours read; they are named by their row and place.")
+
+
+def _count(number: int, kind: type[Supply]) -> str:
+    return f"{number} {kind.__name__.lower()}{'s' * (number != 1)}"
+
+
+def read_card(path: Path) -> list[Swatch]:
+    """Read a scanned swatch card; without a resolution 300 dpi is taken: colours need no scale."""
+    picture = read_picture(path)
+    return read_swatches(picture.pixels, picture.dpi or 300.0, name=path.name)

@@ -1,0 +1,343 @@
+"""The stash: pages sorted with the mouse, the library, marks, supplies, and the drawer's library hits."""
+
+from pathlib import Path
+
+import cv2
+import msgspec
+import numpy as np
+import pytest
+from PIL import Image
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.desk.main_window import SCENE, STASH, MainWindow
+from fair_thicket.desk.stations.stash import AT_HAND, INTAKE, LIBRARY, SUPPLIES
+from fair_thicket.desk.widgets.marks_editor import place_mark
+from fair_thicket.files.outline_svg import outline_svg
+from fair_thicket.intake.camera import Camera, take_photo
+from fair_thicket.model.stash import Kind, Marks
+from fair_thicket.model.supplies import Ink, Marker, Paper
+from hands import LEFT, PLAIN, click, drag, on_bench
+from making import PX_PER_MM, framed_png, square, stamp
+
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def page(tmp_path: Path) -> Path:
+    """A page with two rings that touch, a ring apart, and two dots 5 mm apart."""
+    pixels = np.full((1500, 1500), 250, np.uint8)
+    for x, y, radius in ((30, 30, 10), (47.4, 30, 7), (90, 40, 12)):
+        at = (round(x * PX_PER_MM), round(y * PX_PER_MM))
+        cv2.circle(pixels, at, round(radius * PX_PER_MM), 20, 8, cv2.LINE_AA)
+    for x in (40, 51):
+        cv2.circle(pixels, (round(x * PX_PER_MM), round(90 * PX_PER_MM)), round(3 * PX_PER_MM), 20, -1, cv2.LINE_AA)
+    path = tmp_path / "page.png"
+    Image.fromarray(pixels).save(path, dpi=(300, 300))
+    return path
+
+
+def open_page(window: MainWindow, qtbot: QtBot, path: Path, count: int) -> None:
+    window.go(STASH)
+    window.stash.show_pane(INTAKE)
+    window.stash.intake.open_files([path])
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == count, timeout=20_000)
+    qtbot.wait(10)
+
+
+def index_at(window: MainWindow, x: float, y: float) -> int:
+    images = window.stash.intake.sorting.images
+    return min(range(len(images)), key=lambda k: abs(images[k].cx - x) + abs(images[k].cy - y))
+
+
+def press(window: MainWindow, x: float, y: float, modifier: Qt.KeyboardModifier = PLAIN) -> None:
+    view = window.stash.intake.page
+    QTest.mouseClick(view, LEFT, modifier, view.place_of(index_at(window, x, y)).toPoint())
+
+
+def test_a_page_is_sorted_with_the_mouse(window: MainWindow, qtbot: QtBot, page: Path) -> None:
+    open_page(window, qtbot, page, 4)
+    intake = window.stash.intake
+    assert not intake.merge_button.isEnabled()
+    press(window, 40, 90)
+    press(window, 51, 90, SHIFT)
+    click(intake.merge_button)
+    assert len(intake.found) == 3
+    press(window, 37, 30)
+    assert "in" in intake.found[index_at(window, 37, 30)].size_words.text()
+    click(intake.split_button)
+    assert len(intake.found) == 4
+    press(window, 90, 40)
+    click(intake.cut_button)
+    view, middle = intake.page, intake.page.place_of(index_at(window, 90, 40)).toPoint()
+    drag(view, middle - QPoint(0, 90), middle + QPoint(0, 90))
+    assert len(intake.found) == 5
+    press(window, 45, 90)
+    click(intake.drop_button)
+    assert len(intake.found) == 4
+    before = len(window.session.work.stash.stamps)
+    click(intake.keep_button)
+    assert len(window.session.work.stash.stamps) == before + 4
+    assert window.session.library.count() == 4
+
+
+def test_the_distance_slider_groups_at_once(window: MainWindow, qtbot: QtBot, page: Path) -> None:
+    open_page(window, qtbot, page, 4)
+    window.stash.intake.gap.setValue(60)
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 3, timeout=5000)
+    window.stash.intake.gap.setValue(20)
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 4, timeout=5000)
+
+
+def test_names_typed_survive_sorting(window: MainWindow, qtbot: QtBot, page: Path) -> None:
+    open_page(window, qtbot, page, 4)
+    intake = window.stash.intake
+    row = intake.found[index_at(window, 90, 40)]
+    row.name.setFocus()
+    row.name.selectAll()
+    QTest.keyClicks(row.name, "moon")
+    press(window, 37, 30)
+    click(intake.split_button)
+    assert intake.found[index_at(window, 90, 40)].name.text() == "moon"
+    click(intake.keep_button)
+    assert "moon" in [one.name for one in window.session.work.stash.stamps]
+
+
+def test_files_dropped_on_the_window_wait_for_each_other(
+    window: MainWindow, qtbot: QtBot, page: Path, tmp_path: Path
+) -> None:
+    cut = tmp_path / "a cut.svg"
+    cut.write_bytes(outline_svg("die", (square(20),)))
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(cut)), QUrl.fromLocalFile(str(page))])
+    window.go(SCENE)
+    event = QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, LEFT, PLAIN)
+    window.dropEvent(event)
+    intake = window.stash.intake
+    qtbot.waitUntil(lambda: len(intake.found) == 1, timeout=20_000)
+    assert "1 more waiting" in intake._facts.text()
+    assert not intake.gap.isEnabled()
+    click(intake.keep_button)
+    qtbot.waitUntil(lambda: len(intake.found) == 4, timeout=20_000)
+    die = window.session.work.stash.stamps[-1]
+    assert (die.kind, die.may_flip, die.width_mm) == (Kind.DIE, True, pytest.approx(20, abs=0.01))
+    window.deeds.open_dropped([tmp_path / "nothing here.png"])
+    qtbot.waitUntil(lambda: window._message.isVisible() and "is not there" in window._message.text(), timeout=5000)
+
+
+def test_a_photo_is_made_flat_and_a_length_may_be_marked(
+    window: MainWindow, qtbot: QtBot, page: Path, tmp_path: Path
+) -> None:
+    with Image.open(page) as opened:
+        pixels = np.asarray(opened)
+    letter = np.full((3300, 2550), 250, np.uint8)
+    letter[300:1800, 300:1800] = pixels
+    path = tmp_path / "photo.jpg"
+    Image.fromarray(take_photo(letter, (215.9, 279.4), Camera(tilt_deg=18))).save(path, quality=92)
+    intake = window.stash.intake
+    intake.way.setCurrentIndex(6)
+    open_page(window, qtbot, path, 4)
+    assert "made flat by the sheet" in intake._facts.text()
+    assert intake.sorting.images[index_at(window, 115, 65)].width_mm == pytest.approx(24.6, rel=0.015)
+    intake.way.setCurrentIndex(9)
+    qtbot.waitUntil(lambda: intake.sorting is not None and not intake.sorting.images, timeout=20_000)
+    qtbot.wait(10)
+    assert intake.length.isVisible()
+    QTest.keyClicks(intake.length, "100 mm")
+    view = intake.page
+    drag(view, QPoint(view.width() // 2 - 60, 200), QPoint(view.width() // 2 + 60, 200))
+    qtbot.waitUntil(lambda: bool(intake.sorting.images), timeout=20_000)
+    assert "true to about 5%" in intake._facts.text()
+
+
+@pytest.fixture
+def stocked(window: MainWindow) -> MainWindow:
+    """A window whose library holds three images."""
+    images = [
+        msgspec.structs.replace(stamp("snail"), name="courier snail", set_name="Fernside", tags=("critter",)),
+        msgspec.structs.replace(stamp("lamp"), name="old lamp"),
+        msgspec.structs.replace(stamp("edge"), name="moss edge", kind=Kind.BORDER, may_flip=True),
+    ]
+    window.session.keep_in_library(images, {image.picture: framed_png(10, 10) for image in images})
+    window.go(STASH)
+    window.stash.show_pane(LIBRARY)
+    QApplication.processEvents()
+    return window
+
+
+def test_the_library_is_searched_as_it_is_typed(stocked: MainWindow) -> None:
+    pane = stocked.stash.library
+    assert [entry.name for entry in pane.entries.entries] == ["courier snail", "moss edge", "old lamp"]
+    QTest.keyClicks(pane.search, "crit")
+    assert [entry.name for entry in pane.entries.entries] == ["courier snail"]
+    pane.search.clear()
+    pane.kind.setCurrentIndex(1 + list(Kind).index(Kind.BORDER))
+    assert [entry.name for entry in pane.entries.entries] == ["moss edge"]
+
+
+def choose_first(window: MainWindow) -> None:
+    pane = window.stash.library
+    box = pane.view.visualRect(pane.entries.index(0))
+    QTest.mouseClick(pane.view.viewport(), LEFT, PLAIN, box.center())
+
+
+def test_what_an_image_knows_is_set_and_kept(stocked: MainWindow, qtbot: QtBot) -> None:
+    pane = stocked.stash.library
+    choose_first(stocked)
+    assert pane.name.text() == "courier snail"
+    pane.tags.setFocus()
+    pane.tags.selectAll()
+    QTest.keyClicks(pane.tags, "critter shell shell")
+    QTest.keyClick(pane.tags, Qt.Key.Key_Return)
+    click(pane.flies.buttons[1])
+    click(pane.cut.buttons[1])
+    assert pane.margin.text() == "1/16 in"
+    with qtbot.waitSignal(stocked.session.said) as caught:
+        pane.margin.setFocus()
+        pane.margin.selectAll()
+        QTest.keyClicks(pane.margin, "3 cm")
+        QTest.keyClick(pane.margin, Qt.Key.Key_Return)
+    assert "from 0 to 20 mm" in caught.args[0]
+    click(pane.copies.more)
+    kept, _ = stocked.session.library.load(stocked.session.library.search("courier")[0].id)
+    assert (kept.tags, kept.marks.flies, kept.die_margin_mm, kept.copies) == (("critter", "shell"), True, 1.6, 2)
+
+
+def test_marks_are_placed_by_dragging_on_the_picture(stocked: MainWindow) -> None:
+    pane = stocked.stash.library
+    choose_first(stocked)
+    editor = pane.editor
+
+    def at(x: float, y: float) -> QPoint:
+        return editor.to_widget().map(QPointF(x, y)).toPoint()
+
+    drag(editor, at(-4, 4.5), at(4, 4.5))
+    click(pane.tools.buttons[1])
+    drag(editor, at(-3, -3), at(1, 1))
+    click(pane.tools.buttons[3])
+    drag(editor, at(0, 0), at(4, 0))
+    click(pane.tools.buttons[5])
+    QTest.mouseClick(editor, LEFT, PLAIN, at(0, -4))
+    marks = pane.stamp.marks
+    assert marks.feet is not None
+    assert marks.feet[0] == pytest.approx((-4, 4.5), abs=0.2)
+    assert [zone.what for zone in marks.zones] == ["face"]
+    assert marks.looks_deg == pytest.approx(0, abs=3)
+    assert [(one.what, one.at) for one in marks.contacts] == [("seat", pytest.approx((0, -4), abs=0.2))]
+    assert stocked.session.library.load(pane._number)[0].marks == marks
+
+
+def test_a_click_alone_takes_a_mark_away() -> None:
+    marks = place_mark(Marks(), "face", (0, 0), (4, 4))
+    assert place_mark(marks, "face", (9, 9), (9, 9)) == marks
+    assert place_mark(marks, "words", (2, 2), (2, 2)) == Marks()
+    held = place_mark(Marks(), "hand", (1, 1), (1, 1))
+    assert place_mark(held, "hand", (1.5, 1), (1.5, 1)) == Marks()
+    feet = place_mark(Marks(is_guess=True), "feet", (5, 3), (-5, 3))
+    assert (feet.feet, feet.is_guess) == (((-5, 3), (5, 3)), False)
+    assert place_mark(feet, "feet", (0, 0), (0, 0)).feet is None
+    assert place_mark(Marks(), "looks", (0, 0), (0, 5)).looks_deg == 90
+
+
+def test_images_go_to_the_drawer_once_and_out_as_files(
+    stocked: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    pane, session = stocked.stash.library, stocked.session
+    choose_first(stocked)
+    before = len(session.work.stash.stamps)
+    click(pane.drawer_button)
+    click(pane.drawer_button)
+    assert len(session.work.stash.stamps) == before + 1
+    out = tmp_path / "part.thicket-stash"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
+    pane.give_out()
+    assert out.exists()
+    svg = tmp_path / "outline.svg"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(svg), ""))
+    pane.write_outline()
+    assert b"<svg" in svg.read_bytes()
+    pane.take_out()
+    assert session.library.count() == 2
+    stocked.deeds.open_dropped([out])
+    assert session.library.count() == 5
+
+
+def test_the_drawer_finds_in_the_library_too_and_takes_what_is_dragged(stocked: MainWindow) -> None:
+    stocked.go(SCENE)
+    drawer, session = stocked.scene.drawer, stocked.session
+    QTest.keyClicks(drawer.search, "courier")
+    QApplication.processEvents()
+    cards = [card for card in drawer._from_library if hasattr(card, "stamp")]
+    assert [card.stamp.name for card in cards] == ["courier snail"]
+    shown = [card.stamp.name for card in drawer.cards if card.isVisible()]
+    assert shown == ["courier snail"]  # the demo's own
+    target = cards[0].mapFromGlobal(stocked.scene.bench.viewport().mapToGlobal(on_bench(stocked.scene.bench, 70, 30)))
+    drag(cards[0], QPoint(30, 20), target)
+    piece = session.work.card.pieces[-1]
+    assert session.work.stash.find(piece.stamp).picture == "images/snail.png"
+    assert (piece.x, piece.y) == pytest.approx((70, 30), abs=0.5)
+
+
+def test_the_drawer_is_parted_by_kind(window: MainWindow) -> None:
+    assert [heading.text() for heading in window.scene.drawer._headings.values()] == ["stamps", "greetings"]
+
+
+def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window.go(STASH)
+    window.stash.show_pane(SUPPLIES)
+    pane, library = window.stash.supplies, window.session.library
+    for kind, name, colour, more in ((0, "ivory base", "#fbf6e6", "110 lb cover"), (2, "fern 2", "#4F8A4A", "fern")):
+        pane.kind.setCurrentIndex(kind)
+        for field, words in ((pane.name, name), (pane.colour, colour), (pane.more, more)):
+            field.clear()
+            QTest.keyClicks(field, words)
+        QTest.keyClick(pane.name, Qt.Key.Key_Return)
+    (_, paper), (_, marker) = library.list_supplies("paper") + library.list_supplies("marker")
+    assert isinstance(paper, Paper)
+    assert paper.weight_gsm == pytest.approx(297.5, abs=0.1)
+    assert marker == Marker("fern 2", "#4f8a4a", family="fern")
+    for words in ("blue",):
+        pane.colour.clear()
+        QTest.keyClicks(pane.colour, words)
+        QTest.keyClicks(pane.name, "pond")
+        with qtbot.waitSignal(window.session.said) as caught:
+            pane.add()
+        assert "is not a colour" in caught.args[0]
+    out = tmp_path / "supplies.csv"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
+    pane.write_csv()
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(out), ""))
+    pane.choose_csv()
+    assert len(library.list_supplies()) == 4
+    card = np.full((700, 1000, 3), 250, np.uint8)
+    card[100:300, 100:400], card[100:300, 550:850] = (200, 60, 60), (60, 90, 200)
+    Image.fromarray(card).save(tmp_path / "card.png", dpi=(300, 300))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "card.png"), ""))
+    pane.kind.setCurrentIndex(1)
+    pane.choose_swatches()
+    qtbot.waitUntil(lambda: len(library.list_supplies("ink")) == 2, timeout=10_000)
+    assert isinstance(library.list_supplies("ink")[0][1], Ink)
+    assert len(pane.rows) == 6
+
+
+def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(
+    monkeypatch: pytest.MonkeyPatch, qtbot: QtBot, tmp_path: Path
+) -> None:
+    from fair_thicket.desk.application import make_application, open_window
+
+    (tmp_path / "xdg_data_home").write_text("a file where the folder should be")
+    make_application()
+    window = open_window(demo=True)
+    qtbot.addWidget(window, before_close_func=lambda made: made.session.undo_stack.setClean())
+    assert window.session.library is None
+    assert "The library" in window._message.text()
+    window.stash.show_pane(LIBRARY)
+    assert "could not be opened" in window.stash.library._facts.text()
+    window.stash.show_pane(AT_HAND)
+    assert len(window.stash.at_hand.rows) == 14
+    window.close()
