@@ -10,13 +10,23 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 for name in ("XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"):
     os.environ[name] = tempfile.mkdtemp()
 
+import msgspec  # noqa: E402
+from PIL import Image  # noqa: E402
 from PySide6.QtCore import QPoint, QPointF, Qt  # noqa: E402 - Qt reads the platform when it is imported
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
+from fair_thicket.demo import SHEET_MM  # noqa: E402
+from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
 from fair_thicket.desk.application import make_application, open_window  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
+from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
+from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
+from fair_thicket.intake.scanner import Glass  # noqa: E402
+from fair_thicket.model.stash import Contact, Zone  # noqa: E402
+from fair_thicket.model.supplies import Ink, Marker, Paper  # noqa: E402
 
+WORDS = ("small", "old", "round", "sleepy", "mossy", "bright", "dusky", "merry", "quiet", "evening")
 FOLDER = Path(__file__).parent / "screenshots"
 
 
@@ -50,6 +60,61 @@ def show_scene(window: MainWindow) -> None:
     QTest.keyClick(bench, Qt.Key.Key_Escape)
 
 
+def show_stash(window: MainWindow) -> None:
+    """Show a page, a photo, the library with the demo's images and 300 more, and the supplies."""
+    intake, library = window.stash.intake, window.session.library
+    window.go(STASH)
+    intake.scan_demo()
+    wait_until(lambda: len(intake.found) > 0)
+    intake.page.choose({4})
+    take(window, "stash")
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a photo.jpg"
+        page, _ = demo_sheet(Glass(dpi=400, lid=None, noise=0, slope=0, dust=0))
+        camera = Camera(tilt_deg=24, swing_deg=8)
+        Image.fromarray(take_photo(page, SHEET_MM, camera)).save(path, quality=92)
+        intake.way.setCurrentIndex(6)
+        intake.open_scan(path)
+        wait_until(lambda: intake.sorting is not None and intake.sorting.sheet.skew_from == "corners")
+        take(window, "photo")
+    stamps, pictures = window.session.work.stash.stamps, window.session.pictures
+    window.session.keep_in_library(
+        [msgspec.structs.replace(one, set_name="Fernside post", tags=("fern", "post")) for one in stamps], pictures
+    )
+    more = [
+        msgspec.structs.replace(stamps[k % len(stamps)], name=f"{WORDS[k % len(WORDS)]} {stamps[k % len(stamps)].name}")
+        for k in range(300)
+    ]
+    window.session.keep_in_library(more, pictures)
+    window.stash.show_pane(LIBRARY)
+    number = library.search("toad fernside")[0].id
+    toad = library.load(number)[0]
+    zone = Zone("face", ((-9.0, -12.0), (9.0, -12.0), (9.0, 3.0), (-9.0, 3.0)))
+    marks = msgspec.structs.replace(
+        toad.marks, zones=(zone,), looks_deg=0.0, contacts=(Contact("hand", (11.0, 6.5)), Contact("seat", (0.0, -16.0)))
+    )
+    window.session.change_library(lambda one: one.change(number, msgspec.structs.replace(toad, marks=marks)))
+    rows = [row for row, entry in enumerate(window.stash.library.entries.entries) if entry.id == number]
+    window.stash.library.view.setCurrentIndex(window.stash.library.entries.index(rows[0]))
+    take(window, "library")
+    library.keep_supplies(
+        [
+            Paper("ivory base", "#fbf6e6", weight_gsm=298.0, sheets_left=12),
+            Paper("dusk card", "#5d6f8c", weight_gsm=216.0, sheets_left=5),
+            *(
+                Ink(name, colour)
+                for name, colour in (("pond", "#2c6e7f"), ("lantern", "#e8b23a"), ("heather", "#8a6a9a"))
+            ),
+            *(
+                Marker(f"fern {k}", colour, f"F{k}", "fern")
+                for k, colour in enumerate(("#c4d8b0", "#8fb27c", "#4f8a4a"), 1)
+            ),
+        ]
+    )
+    window.stash.show_pane(SUPPLIES)
+    take(window, "supplies")
+
+
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     make_application()
@@ -66,10 +131,7 @@ def main() -> None:
     window.go(PAPER)
     wait_until(window.paper.save_button.isEnabled)
     take(window, "paper")
-    window.go(STASH)
-    window.stash.intake.scan_demo()
-    wait_until(lambda: len(window.stash.intake.found) > 0)
-    take(window, "stash")
+    show_stash(window)
     window.session.undo_stack.setClean()
     window.close()
 

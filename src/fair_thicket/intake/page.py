@@ -200,7 +200,7 @@ def _skew_of_lines(grey: Grey, dpi: float) -> float | None:
     Along a straight stroke all edge pixels have one direction; those of curves and noise spread evenly. A peak in the
     directions (modulo 90 degrees) that stands well above the rest is the skew.
     """
-    scale = min(1.0, 200.0 / dpi) if dpi > 1 else 1.0
+    scale = min(1.0, 150.0 / dpi) if dpi > 1 else 1.0
     page = cv2.resize(grey, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else grey
     soft = cv2.GaussianBlur(page, (0, 0), 1.2)
     across, down = cv2.Scharr(soft, cv2.CV_32F, 1, 0), cv2.Scharr(soft, cv2.CV_32F, 0, 1)

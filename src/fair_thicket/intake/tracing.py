@@ -61,9 +61,9 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
 
     Notes
     -----
-    Contours at four times the pixel grid, so that the half-way line is found to a fraction of a pixel.
+    Contours at three times the pixel grid, so that the half-way line is found to a fraction of a pixel.
     """
-    finer = 4 if px_per_mm < 14 else 2
+    finer = 3 if px_per_mm < 14 else 2
     large = cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR)
     contours, tree = cv2.findContours((large >= 0.5).astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     if not contours:
@@ -72,7 +72,12 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
     inner = tree[0][:, 3] >= 0
     # findContours gives the middles of border pixels: outer contours grow, openings shrink by half a pixel
     bodies = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if not is_inner], scale, 1)
-    openings = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if is_inner], scale, -1)
+    large = [  # small openings are no pockets: not worth a polygon
+        one
+        for one, is_inner in zip(contours, inner, strict=True)
+        if is_inner and cv2.contourArea(one) >= LEAST_POCKET_MM2 * scale**2
+    ]
+    openings = _to_areas(large, scale, -1)
     left, top, right, bottom = (float(value) for value in shapely.total_bounds(bodies))
     bodies = _that_matter(bodies)
     pockets = [ring for opening in openings if opening.area >= LEAST_POCKET_MM2 for ring in _thin(opening)]

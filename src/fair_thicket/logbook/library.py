@@ -188,9 +188,14 @@ class Library:
             where.append("longest_mm BETWEEN ? AND ?")
             values += [*size_mm]
         clause = f" WHERE {' AND '.join(where)}" if where else ""
-        query = f"SELECT id, name, set_name, kind, longest_mm, thumb FROM images{clause}"  # noqa: S608 - fixed words
+        # the names are sorted by their own index first; only what is shown is then read with its picture
+        ids = f"SELECT id FROM images{clause} ORDER BY name COLLATE NOCASE, id LIMIT ?"  # noqa: S608 - fixed words
+        query = (
+            f"SELECT id, name, set_name, kind, longest_mm, thumb FROM images WHERE id IN ({ids})"  # noqa: S608
+            " ORDER BY name COLLATE NOCASE, id"
+        )
         with self._told():
-            rows = self._base.execute(f"{query} ORDER BY name COLLATE NOCASE, id LIMIT ?", [*values, most]).fetchall()
+            rows = self._base.execute(query, [*values, most]).fetchall()
         return [Entry(row[0], row[1], row[2], Kind(row[3]), row[4], row[5]) for row in rows]
 
     def load(self, number: int) -> tuple[Stamp, bytes]:

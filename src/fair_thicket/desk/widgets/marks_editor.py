@@ -178,11 +178,11 @@ def _holds(zone: Zone, point: Point) -> bool:
 
 
 def _tag(painter: QPainter, at: QPointF, words: str, ink: QColor, *, centred: bool = False) -> None:
-    painter.setFont(theme.font(12, theme.font().Weight.Bold))
-    painter.setPen(ink)
-    wide = painter.fontMetrics().horizontalAdvance(words)
-    left = at.x() - wide / 2 if centred else at.x()
-    painter.drawText(QPointF(left, at.y() + 4), words)
+    """Write a word on paper of its own, so that it reads over the image's lines."""
+    painter.setFont(theme.font(12, theme.font().Weight.DemiBold))
+    wide = painter.fontMetrics().horizontalAdvance(words) + 16
+    middle = at if centred else at + QPointF(wide / 2, 0)
+    theme.draw_pill(painter, middle, words, ground=theme.PAPER, ink=ink)
 
 
 def _draw_look(painter: QPainter, middle: QPointF, angle_deg: float) -> None:
