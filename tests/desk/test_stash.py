@@ -20,7 +20,7 @@ from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.intake.camera import Camera, take_photo
 from fair_thicket.model.stash import Kind, Marks
 from fair_thicket.model.supplies import Ink, Marker, Paper
-from hands import LEFT, PLAIN, click, drag, on_bench
+from hands import LEFT, PLAIN, click, drag, on_bench, settle
 from making import PX_PER_MM, framed_png, square, stamp
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -206,6 +206,43 @@ def test_what_an_image_knows_is_set_and_kept(stocked: MainWindow, qtbot: QtBot) 
     assert (kept.tags, kept.marks.flies, kept.die_margin_mm, kept.copies) == (("critter", "shell"), True, 1.6, 2)
 
 
+def test_only_what_is_plain_may_be_turned_over(stocked: MainWindow, qtbot: QtBot) -> None:
+    pane = stocked.stash.library
+    choose_first(stocked)
+    with qtbot.waitSignal(stocked.session.said) as caught:
+        click(pane.flip.buttons[1])
+    assert "cannot be turned over" in caught.args[0]
+    assert not pane.stamp.may_flip
+    pane.search.setText("moss")
+    choose_first(stocked)
+    assert pane.stamp.may_flip
+    click(pane.flip.buttons[0])
+    assert not stocked.session.library.load(pane._number)[0].may_flip
+
+
+def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -> None:
+    pane = stocked.stash.library
+    pane.view.selectAll()
+    assert pane._layer.isEnabled()
+    click(pane._layer)
+    (entry,) = stocked.session.library.search("layered")
+    whole, pictures = stocked.session.library.load(entry.id)
+    assert [layer.name for layer in whole.layers] == ["courier snail", "moss edge", "old lamp"]
+    assert set(pictures) == set(whole.pictures)
+    pane.search.setText("layered")
+    choose_first(stocked)
+    assert pane._size.text().endswith("3 layers")
+    click(pane.drawer_button)
+    own = stocked.session.work.stash.stamps[-1]
+    stocked.scene.bench.add_stamp(own, (70, 30))
+    settle(qtbot, stocked.session)
+    plan = stocked.session.outcome.plan
+    assert sum(f"{own.id}-1/" in key for press in plan.presses for key in press.impressions) == 3
+    assert stocked.session.outcome.rehearsal.differences == ()
+    for row, key in enumerate(stocked.masks.timetable._rows):
+        assert stocked.session.names[key], row
+
+
 def test_marks_are_placed_by_dragging_on_the_picture(stocked: MainWindow) -> None:
     pane = stocked.stash.library
     choose_first(stocked)
@@ -296,18 +333,25 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
         for field, words in ((pane.name, name), (pane.colour, colour), (pane.more, more)):
             field.clear()
             QTest.keyClicks(field, words)
+        pane.size_of.setText("8 1/2 x 5 1/2" if kind == 0 else "")
         QTest.keyClick(pane.name, Qt.Key.Key_Return)
     (_, paper), (_, marker) = library.list_supplies("paper") + library.list_supplies("marker")
     assert isinstance(paper, Paper)
+    assert (paper.width_mm, paper.height_mm) == pytest.approx((215.9, 139.7))
     assert paper.weight_gsm == pytest.approx(297.5, abs=0.1)
     assert marker == Marker("fern 2", "#4f8a4a", family="fern")
-    for words in ("blue",):
-        pane.colour.clear()
-        QTest.keyClicks(pane.colour, words)
-        QTest.keyClicks(pane.name, "pond")
+    pane.kind.setCurrentIndex(0)
+    for field, words, reason in (
+        (pane.colour, "blue", "is not a colour"), (pane.size_of, "wide", "is not a sheet size"),
+        (pane.size_of, "3 m x 4 m", "not a length"), (pane.more, "heavy", "not a paper weight"),
+    ):  # fmt: skip
+        for one, typed in ((pane.colour, "#ffffff"), (pane.more, ""), (pane.size_of, ""), (pane.name, "pond")):
+            one.setText(typed)
+        field.setText(words)
         with qtbot.waitSignal(window.session.said) as caught:
             pane.add()
-        assert "is not a colour" in caught.args[0]
+        assert reason in caught.args[0]
+    assert len(library.list_supplies()) == 2
     out = tmp_path / "supplies.csv"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
     pane.write_csv()

@@ -211,14 +211,14 @@ class Session(QObject):
         self.libraryChanged.emit()
         return True
 
-    def adopt(self, stamp: Stamp, picture: bytes) -> Stamp:
+    def adopt(self, stamp: Stamp, pictures: Mapping[str, bytes]) -> Stamp:
         """Put an image of the library into the card's stash, unless it is there; returns the stash's own."""
         for own in self.work.stash.stamps:
             if own.picture == stamp.picture:
                 return own
         taken = {one.id for one in self.work.stash.stamps}
         own = msgspec.structs.replace(stamp, id=new_key(stamp.name, taken))
-        self.pictures[own.picture] = picture
+        self.pictures.update(pictures)
         self.edit(f"take {own.name} from the library", lambda work: add_stamps(work, [own]))
         return own
 

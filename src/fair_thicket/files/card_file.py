@@ -118,7 +118,7 @@ def pack_card(work: Work, pictures: Mapping[str, bytes]) -> bytes:
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         add_entry(archive, "card.json", encode_card(work))
         add_entry(archive, "preview.png", _preview(work, pictures))
-        for picture in sorted({stamp.picture for stamp in work.stash.stamps}):
+        for picture in sorted({name for stamp in work.stash.stamps for name in stamp.pictures}):
             if picture not in pictures:
                 raise PictureError(f"The picture {picture} is missing; scan that stamp again before saving.")
             add_entry(archive, picture, pictures[picture], zipfile.ZIP_STORED)
@@ -155,7 +155,7 @@ def open_card(path: Path) -> tuple[Work, dict[str, bytes]]:
             work = decode_card(read_entry(archive, entries["card.json"], MOST_JSON_BYTES, name), name)
             pictures = {
                 picture: read_picture_entry(archive, entries, picture, name)
-                for picture in sorted({stamp.picture for stamp in work.stash.stamps})
+                for picture in sorted({name for stamp in work.stash.stamps for name in stamp.pictures})
             }
     except FileNotFoundError:
         raise FileFormatError(name, "it is not there.") from None

@@ -13,7 +13,7 @@ from reportlab.lib.utils import ImageReader
 from shapely.geometry import LineString
 
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
-from fair_thicket.model.card import Card, Impression, Work, name_pieces
+from fair_thicket.model.card import Card, Impression, Work, name_pieces, piece_key
 from fair_thicket.model.formats import find_format
 from fair_thicket.model.plan import Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
@@ -95,7 +95,8 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
 
 def _by_press(work: Work, plan: MaskPlan) -> list[Impression]:
     """Pieces in the order in which they are stamped: that is how they are numbered."""
-    return [work.card.find(key) for press in plan.presses for key in press.impressions]
+    keys = dict.fromkeys(piece_key(key) for press in plan.presses for key in press.impressions)
+    return [work.card.find(key) for key in keys]
 
 
 def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, str], top: float) -> None:

@@ -44,7 +44,7 @@ def save_stash(
     document = StashDocument("fair-thicket stash", VERSION, tuple(images), tuple(supplies))
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         add_entry(archive, "stash.json", msgspec.json.format(msgspec.json.encode(document), indent=1))
-        for picture in sorted({image.picture for image in images}):
+        for picture in sorted({name for image in images for name in image.pictures}):
             add_entry(archive, picture, pictures[picture], zipfile.ZIP_STORED)
     write_whole(path, buffer.getvalue())
 
@@ -64,7 +64,7 @@ def open_stash(path: Path) -> tuple[StashDocument, dict[str, bytes]]:
             document = _decode(read_entry(archive, entries["stash.json"], MOST_JSON_BYTES, name), name)
             pictures = {
                 picture: read_picture_entry(archive, entries, picture, name)
-                for picture in sorted({image.picture for image in document.images})
+                for picture in sorted({name for image in document.images for name in image.pictures})
             }
     except (zipfile.BadZipFile, zipfile.LargeZipFile):
         raise FileFormatError(name, f"it is not a {SUFFIX} file, or it was cut short.") from None

@@ -16,7 +16,7 @@ from PIL.PngImagePlugin import PngImageFile
 
 from fair_thicket.logbook.schema import migrate
 from fair_thicket.model.errors import LibraryError, PictureError
-from fair_thicket.model.stash import Kind, Stamp
+from fair_thicket.model.stash import Kind, Layer, Stamp
 from fair_thicket.model.supplies import Supply
 
 THUMB_PX = 112
@@ -81,6 +81,7 @@ class Library:
             self._base = sqlite3.connect(path, timeout=WAIT_S, isolation_level=None)
             self._base.execute("PRAGMA journal_mode = WAL")
             self._base.execute("PRAGMA synchronous = FULL")
+            self._base.execute("PRAGMA foreign_keys = ON")
             migrate(self._base, str(path))
 
     def close(self) -> None:
@@ -124,18 +125,21 @@ class Library:
             When a picture is missing or damaged.
         """
         rows = [(*_columns(stamp), pictures.get(stamp.picture, b""), _thumb(pictures, stamp)) for stamp in stamps]
+        layers = [[(layer.picture, _layer_picture(pictures, layer)) for layer in stamp.layers] for stamp in stamps]
+        numbers = []
         with self._whole() as base:
-            return [
-                int(
-                    base.execute(
-                        "INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
-                        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-                        row,
-                    ).lastrowid
-                    or 0
+            for row, own in zip(rows, layers, strict=True):
+                made = base.execute(
+                    "INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
+                    " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                    row,
                 )
-                for row in rows
-            ]
+                numbers.append(int(made.lastrowid or 0))
+                base.executemany(
+                    "INSERT OR IGNORE INTO layer_pictures (image, name, picture) VALUES (?, ?, ?)",
+                    [(numbers[-1], name, picture) for name, picture in own],
+                )
+        return numbers
 
     def change(self, number: int, stamp: Stamp) -> None:
         """Put what is known of an image in place of what was; its picture stays."""
@@ -198,13 +202,18 @@ class Library:
             rows = self._base.execute(query, [*values, most]).fetchall()
         return [Entry(row[0], row[1], row[2], Kind(row[3]), row[4], row[5]) for row in rows]
 
-    def load(self, number: int) -> tuple[Stamp, bytes]:
-        """Give an image with its picture; KeyError when there is none of that number."""
+    def load(self, number: int) -> tuple[Stamp, dict[str, bytes]]:
+        """Give an image with its pictures by name, those of its layers too; KeyError when there is none."""
         with self._told():
             row = self._base.execute("SELECT stamp, picture FROM images WHERE id = ?", (number,)).fetchone()
         if row is None:
             raise KeyError(number)
-        return msgspec.json.decode(row[0], type=Stamp), bytes(row[1])
+        stamp = msgspec.json.decode(row[0], type=Stamp)
+        with self._told():
+            layers = self._base.execute(
+                "SELECT name, picture FROM layer_pictures WHERE image = ?", (number,)
+            ).fetchall()
+        return stamp, {stamp.picture: bytes(row[1]), **{name: bytes(picture) for name, picture in layers}}
 
     # -- papers, inks, markers -----------------------------------------------------------------------------------
 
@@ -253,6 +262,12 @@ def _columns(stamp: Stamp) -> tuple[str, str, str, str, float, bytes]:
     longest = max(stamp.width_mm, stamp.height_mm)
     tags = " ".join(stamp.tags)
     return stamp.name, stamp.set_name, tags, stamp.kind.value, longest, msgspec.json.encode(stamp)
+
+
+def _layer_picture(pictures: Mapping[str, bytes], layer: Layer) -> bytes:
+    if not pictures.get(layer.picture):
+        raise PictureError(f"The picture of the layer “{layer.name}” is missing; scan it again.")
+    return pictures[layer.picture]
 
 
 def _thumb(pictures: Mapping[str, bytes], stamp: Stamp) -> bytes:

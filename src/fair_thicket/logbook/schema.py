@@ -38,6 +38,12 @@ STEPS: tuple[str, ...] = (
     );
     CREATE INDEX supplies_by_name ON supplies (what, name COLLATE NOCASE);
     """,
+    """
+    CREATE TABLE layer_pictures (
+        image INTEGER NOT NULL REFERENCES images (id) ON DELETE CASCADE, name TEXT NOT NULL, picture BLOB NOT NULL,
+        PRIMARY KEY (image, name)
+    );
+    """,
 )
 VERSION = len(STEPS)
 

@@ -41,12 +41,13 @@ def _presses(problem: Problem, solution: Solution) -> tuple[Press, ...]:
     for press in range(max(solution.times) + 1):
         stamped = [i for i, time in enumerate(solution.times) if time == press]
         masked = [i for i, behind in enumerate(problem.behind) if any(solution.times[j] == press for j in behind)]
-        presses.append(Press(_ids(problem, stamped), _ids(problem, masked)))
+        presses.append(Press(tuple(problem.stampings[i].id for i in stamped), _pieces(problem, masked)))
     return tuple(presses)
 
 
-def _ids(problem: Problem, indices: list[int]) -> tuple[str, ...]:
-    return tuple(problem.stampings[i].id for i in indices)
+def _pieces(problem: Problem, indices: list[int]) -> tuple[str, ...]:
+    """Ids of the images that lie under masks: a mask covers all layers of one."""
+    return tuple(problem.stampings[i].piece or problem.stampings[i].id for i in indices)
 
 
 def _masks(problem: Problem, solution: Solution) -> tuple[tuple[Mask, ...], int]:
@@ -62,6 +63,7 @@ def _masks(problem: Problem, solution: Solution) -> tuple[tuple[Mask, ...], int]
         placements += len(order)
         stretches = merge(stretch for i in indices for stretch in problem.careful[i])
         length = problem.outline_mm(indices[0])
-        serves = _ids(problem, list(dict.fromkeys(order)))
-        masks.append(Mask(stamp, serves, round(measure(stretches) * length, 6), round(length, 6), stretches))
+        serves = _pieces(problem, list(dict.fromkeys(order)))
+        image = problem.stampings[indices[0]].image or stamp
+        masks.append(Mask(image, serves, round(measure(stretches) * length, 6), round(length, 6), stretches))
     return tuple(masks), placements

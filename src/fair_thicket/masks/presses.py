@@ -36,7 +36,7 @@ def tails_behind(problem: Problem) -> Times:
     """For each impression the longest chain of overlaps behind it, itself left out."""
     tails = [0] * len(problem.stampings)
     for i in range(len(problem.stampings) - 1, -1, -1):
-        for j in problem.behind[i]:
+        for j in problem.later[i]:
             tails[i] = max(tails[i], tails[j] + 1)
     return tuple(tails)
 
@@ -52,8 +52,8 @@ def stamp_soon(problem: Problem) -> Times:
     count = len(problem.stampings)
     tails = tails_behind(problem)
     waiting_for: list[set[int]] = [set() for _ in range(count)]
-    for i, behind in enumerate(problem.behind):
-        for j in behind:
+    for i, later in enumerate(problem.later):
+        for j in later:
             waiting_for[j].add(i)
     times = [-1] * count
     press = 0

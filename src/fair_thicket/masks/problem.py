@@ -19,7 +19,7 @@ from functools import cached_property
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OVERLAP_MM2, REACH_MM
@@ -35,6 +35,9 @@ class Stamping:
     Attributes
     ----------
     id, stamp : str
+        Of the stamping, and of the rubber that makes it: each layer of a layered image has its own.
+    piece, image : str
+        Ids of the piece on the card and of its stamp in the stash.
     ring : (n, 2) float, mm
         Outer outline in place; impressions of one stamp list their vertices in the same order.
     area : Polygon or MultiPolygon
@@ -45,6 +48,8 @@ class Stamping:
     stamp: str
     ring: FloatArray
     area: Area
+    piece: str = ""
+    image: str = ""
 
 
 @dataclass(frozen=True)
@@ -56,11 +61,30 @@ class Problem:
 
     @cached_property
     def behind(self) -> tuple[tuple[int, ...], ...]:
-        """For each impression the indices of those behind it that it overlaps."""
+        """For each impression the indices of those behind it that it overlaps: they are stamped over its mask.
+
+        Of a layered image only the last layer counts: once it is stamped the whole image is masked.
+        """
         lists: list[list[int]] = [[] for _ in self.stampings]
         for i, j in find_overlaps([one.area for one in self.stampings]):
-            lists[i].append(j)
+            if not self.then[i] and not self._are_layers(i, j):
+                lists[i].append(j)
         return tuple(tuple(sorted(entries)) for entries in lists)
+
+    @cached_property
+    def then(self) -> tuple[tuple[int, ...], ...]:
+        """For each stamping the next layer of the same image, if there is one: it follows with nothing masked."""
+        following = [(i + 1,) if self._are_layers(i, i + 1) else () for i in range(len(self.stampings) - 1)]
+        return (*following, ()) if self.stampings else ()
+
+    @cached_property
+    def later(self) -> tuple[tuple[int, ...], ...]:
+        """For each stamping all that must come in a later press."""
+        return tuple((*behind, *then) for behind, then in zip(self.behind, self.then, strict=True))
+
+    def _are_layers(self, i: int, j: int) -> bool:
+        first, second = self.stampings[i], self.stampings[j]
+        return bool(first.piece) and first.piece == second.piece
 
     @cached_property
     def careful(self) -> tuple[tuple[Stretch, ...], ...]:
@@ -88,19 +112,24 @@ class Problem:
     def longest_chains(self) -> tuple[int, ...]:
         """For each impression the longest chain of overlaps that ends at it, itself included: its earliest press."""
         levels = [1] * len(self.stampings)
-        for i, behind in enumerate(self.behind):  # front first: every level is final when it is read
-            for j in behind:
+        for i, later in enumerate(self.later):  # front first: every level is final when it is read
+            for j in later:
                 levels[j] = max(levels[j], levels[i] + 1)
         return tuple(levels)
 
 
 def pose(work: Work) -> Problem:
     """Pose the problem of a card: its impressions front first, with their footprints."""
-    stampings = []
+    stampings: list[Stamping] = []
+    copies: dict[str, int] = {}
     for piece in reversed(work.card.pieces):
         stamp = work.stash.find(piece.stamp)
-        stampings.append(Stamping(piece.id, stamp.id, placed_outline(piece, stamp), footprint(piece, stamp)))
-    return Problem(tuple(stampings), {stamp.id: stamp.copies for stamp in work.stash.stamps})
+        ring, area = placed_outline(piece, stamp), footprint(piece, stamp)
+        for key in stamping_keys(piece, stamp):
+            rubber = stamp.id + key.removeprefix(piece.id)
+            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id))
+            copies[rubber] = stamp.copies
+    return Problem(tuple(stampings), copies)
 
 
 def pose_bare(impressions: Sequence[tuple[str, str, Ring, Sequence[Ring]]], copies: Mapping[str, int]) -> Problem:

@@ -106,7 +106,7 @@ def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *, left_
     inks = lay_inks(work, pictures, REHEARSAL_DPI)
     lyings = [one for one in list_lyings(plan) if one.mask not in left_out]
     rim = work.card.mask_rim_mm
-    mask_areas = {key: shapely.buffer(ink.area, rim, quad_segs=16) if rim else ink.area for key, ink in inks.items()}
+    mask_areas = {ink.piece: shapely.buffer(ink.area, rim, quad_segs=16) if rim else ink.area for ink in inks.values()}
     paper = blank_paper(work, REHEARSAL_DPI)
     papers = [to_grey(paper)]
     kept_off: dict[str, list[Lying]] = {}
@@ -137,19 +137,20 @@ def _find_differences(
     if not (np.abs(change) >= SEEN_STEP).any():
         return ()
     found: list[Difference | None] = []
-    pieces = work.card.pieces
-    for index, piece in enumerate(pieces):
-        ink = inks[piece.id]
+    order = [piece.id for piece in work.card.pieces]
+    areas = {ink.piece: ink.area for ink in inks.values()}
+    for ink in inks.values():
         seen = change[ink.window]
         inked = ink.passing < 1 - SEEN_STEP / 255 / 2
         extra, missing = inked & (seen <= -SEEN_STEP), inked & (seen >= SEEN_STEP)
         if extra.any():
-            fronts = [other.id for other in pieces[index + 1 :] if inks[other.id].area.intersects(ink.area)]
-            found += [_measure("ghost", key, ink, inks[key].area, extra & ink.cover(inks[key].area)) for key in fronts]
+            ahead = order[order.index(ink.piece) + 1 :]
+            fronts = [key for key in ahead if areas[key].intersects(ink.area)]
+            found += [_measure("ghost", key, ink, areas[key], extra & ink.cover(areas[key])) for key in fronts]
         if missing.any():
-            for key in {one.impression for one in kept_off[piece.id]}:
-                own = ink.cover(inks[key].area)
-                found.append(_measure("halo", key, ink, inks[key].area, missing & ink.cover(mask_areas[key]) & ~own))
+            for key in {one.impression for one in kept_off[ink.key]}:
+                own = ink.cover(areas[key])
+                found.append(_measure("halo", key, ink, areas[key], missing & ink.cover(mask_areas[key]) & ~own))
     return tuple(
         sorted(
             (one for one in found if one is not None), key=lambda one: (one.kind, -one.length_mm, one.front, one.back)
@@ -171,7 +172,7 @@ def _measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) 
     half_lines = cv2.distanceTransform(np.pad(pixels, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     line_width = max(4 * (float(half_lines[pixels].mean()) - 0.5), 1.0) / PX_PER_MM
     return Difference(
-        kind, front, ink.key, round(width, 3), round(area / line_width, 2), round(area, 3), _places(ink, pixels)
+        kind, front, ink.piece, round(width, 3), round(area / line_width, 2), round(area, 3), _places(ink, pixels)
     )
 
 

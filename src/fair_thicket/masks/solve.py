@@ -149,8 +149,8 @@ class _Exact:
                 if p < heads[i] - 1 or p > presses - 1 - tails[i]:
                     model.add(literal == 0)
             self.when.append(sum(p * literal for p, literal in enumerate(row)))
-        for i, behind in enumerate(problem.behind):
-            for j in behind:
+        for i, later in enumerate(problem.later):
+            for j in later:
                 model.add(self.when[i] + 1 <= self.when[j])
         by_stamp: dict[str, list[int]] = {}
         for i, one in enumerate(problem.stampings):

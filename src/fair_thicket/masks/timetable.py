@@ -2,7 +2,7 @@
 
 import msgspec
 
-from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.plan import MaskPlan
 
 
@@ -73,9 +73,10 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
                 words = f"Lay the mask of the {_stamp_name(work, plan, one)} {onto}"
             steps.append(Step("move" if before else "lay", p, words, (one.impression,)))
         which = _join([names[key] for key in press.impressions])
-        steps.append(
-            Step("stamp", p, f"Press {p + 1}: place {which} face down on the panel, ink and press", press.impressions)
-        )
+        upon = [names[piece_key(key)] for key in press.impressions if "/" in key and not key.endswith("/1")]
+        register = f"; line {_join(upon)} up on the layer before" if upon else ""
+        words = f"Press {p + 1}: place {which} face down on the panel{register}, ink and press"
+        steps.append(Step("stamp", p, words, press.impressions))
         steps.append(Step("check", p, f"Check {which}; press again in place if a line is faint", press.impressions))
     last = len(plan.presses) - 1
     still = tuple(one.impression for one in lyings if not _moves(one, lyings))

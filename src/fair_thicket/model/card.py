@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from fair_thicket.model.formats import FORMATS, Fold, find_format
-from fair_thicket.model.stash import Key, Stash
+from fair_thicket.model.stash import Key, Stamp, Stash
 from fair_thicket.model.units import Unit
 
 Place = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]
@@ -59,9 +59,10 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return find_format(self.format).front(landscape=self.landscape)
 
     def find(self, key: str) -> Impression:
-        """Return the piece of that id; KeyError when there is none."""
+        """Return the piece of that id, or the one that a layer belongs to; KeyError when there is none."""
+        whole = piece_key(key)
         for piece in self.pieces:
-            if piece.id == key:
+            if piece.id == whole:
                 return piece
         raise KeyError(key)
 
@@ -73,13 +74,25 @@ class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stash: Stash = Stash()
 
 
+def stamping_keys(piece: Impression, stamp: Stamp) -> tuple[str, ...]:
+    """Keys of the stampings that make a piece: its own id, or one a layer, such as ``toad-1/2``."""
+    if len(stamp.layers) < 2:
+        return (piece.id,)
+    return tuple(f"{piece.id}/{number}" for number in range(1, len(stamp.layers) + 1))
+
+
+def piece_key(key: str) -> str:
+    """Id of the piece that a stamping belongs to."""
+    return key.partition("/")[0]
+
+
 def name_pieces(work: Work) -> dict[str, str]:
     """Give every piece the name it goes by: its stamp's, numbered from the left when there are several.
 
     Returns
     -------
     dict of str to str
-        Piece id to name, such as ``tall fern 2``.
+        Piece id to name, such as ``tall fern 2``; the layers of a layered image have names as well.
     """
     by_stamp: dict[str, list[Impression]] = {}
     for piece in work.card.pieces:
@@ -90,6 +103,8 @@ def name_pieces(work: Work) -> dict[str, str]:
         ordered = sorted(pieces, key=lambda piece: (piece.x, piece.y, piece.id))
         for number, piece in enumerate(ordered, 1):
             names[piece.id] = name if len(pieces) == 1 else f"{name} {number}"
+            for layer, key in enumerate(stamping_keys(piece, work.stash.find(stamp)), 1):
+                names.setdefault(key, f"{names[piece.id]}, layer {layer}")
     return names
 
 

@@ -14,6 +14,7 @@ pile
 
 import msgspec
 
+from fair_thicket.model.card import piece_key
 from fair_thicket.model.stash import Ring
 
 
@@ -75,9 +76,9 @@ class MaskPlan(msgspec.Struct, frozen=True):
         return sum(mask.careful_mm for mask in self.masks)
 
     def press_of(self, impression: str) -> int:
-        """Index of the press that stamps this impression; KeyError when none does."""
-        for index, press in enumerate(self.presses):
-            if impression in press.impressions:
+        """Index of the press that stamps this impression, or its last layer; KeyError when none does."""
+        for index in range(len(self.presses) - 1, -1, -1):
+            if any(key == impression or piece_key(key) == impression for key in self.presses[index].impressions):
                 return index
         raise KeyError(impression)
 

@@ -78,6 +78,31 @@ class Marks(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     is_guess: bool = False
 
 
+PictureName = Annotated[str, msgspec.Meta(pattern=r"^images/[a-z0-9-]+\.png$")]
+MOST_LAYERS = 6
+
+
+class Layer(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """One stamp of a layered image, registered to the whole.
+
+    Attributes
+    ----------
+    name : str
+    x, y : float
+        Middle of its picture, mm from the middle of the whole image.
+    width_mm, height_mm : float
+    picture : str
+        Name of its clean picture, the width_mm by height_mm box exactly.
+    """
+
+    name: Name
+    x: Annotated[float, msgspec.Meta(ge=-500, le=500)]
+    y: Annotated[float, msgspec.Meta(ge=-500, le=500)]
+    width_mm: Size
+    height_mm: Size
+    picture: PictureName
+
+
 class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A stamp and the image it makes, at true size.
 
@@ -108,6 +133,8 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     die_margin_mm : float or None
         Margin of its matching die; None when it is cut out by hand.
     marks : Marks
+    layers : tuple of Layer
+        Of a layered stamp: what is stamped first comes first. Outline and picture are then those of the whole image.
     """
 
     id: Key
@@ -115,7 +142,7 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     width_mm: Size
     height_mm: Size
     outline: Outline
-    picture: Annotated[str, msgspec.Meta(pattern=r"^images/[a-z0-9-]+\.png$")]
+    picture: PictureName
     pockets: tuple[Outline, ...] = ()
     copies: Annotated[int, msgspec.Meta(ge=1, le=20)] = 1
     kind: Kind = Kind.STAMP
@@ -124,6 +151,12 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     may_flip: bool = False
     die_margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
     marks: Marks = Marks()
+    layers: Annotated[tuple[Layer, ...], msgspec.Meta(max_length=MOST_LAYERS)] = ()
+
+    @property
+    def pictures(self) -> tuple[str, ...]:
+        """Names of all pictures that belong to it."""
+        return (self.picture, *(layer.picture for layer in self.layers))
 
 
 class Stash(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

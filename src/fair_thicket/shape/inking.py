@@ -8,7 +8,7 @@ transmittance
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import cv2
 import numpy as np
@@ -16,11 +16,10 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.model.card import Impression, Work
+from fair_thicket.model.card import Impression, Work, stamping_keys
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.outline import Area, footprint
+from fair_thicket.shape.outline import Area, footprint, turn_points
 from fair_thicket.shape.raster import BoolArray, fill
 
 Paper = NDArray[np.uint8]
@@ -33,6 +32,8 @@ class Ink:
     Attributes
     ----------
     key : str
+        Of the stamping: the piece's id, or a layer's.
+    piece : str
     window : (slice, slice)
         Rows and columns of the panel.
     passing : (rows, columns) float32
@@ -43,6 +44,7 @@ class Ink:
     """
 
     key: str
+    piece: str
     window: tuple[slice, slice]
     passing: NDArray[np.float32]
     area: Area
@@ -91,7 +93,7 @@ def blank_paper(work: Work, dpi: float) -> NDArray[np.float32]:
 
 
 def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:
-    """Print every piece of a card on a patch of its own.
+    """Print every piece of a card on a patch of its own, a layered one layer by layer; by key of the stamping.
 
     Raises
     ------
@@ -102,42 +104,64 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
     inks = {}
     for piece in work.card.pieces:
         stamp = work.stash.find(piece.stamp)
-        if stamp.picture not in decoded:
-            decoded[stamp.picture] = decode_picture(pictures.get(stamp.picture, b""))
-        inks[piece.id] = _print(piece, stamp, decoded[stamp.picture], work.card.panel, dpi)
+        area = footprint(piece, stamp)
+        keys = stamping_keys(piece, stamp)
+        parts = [_Part(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm)]
+        if len(keys) > 1:
+            parts = [_Part(one.picture, one.x, one.y, one.width_mm, one.height_mm) for one in stamp.layers]
+        for key, part in zip(keys, parts, strict=True):
+            if part.picture not in decoded:
+                decoded[part.picture] = decode_picture(pictures.get(part.picture, b""))
+            inks[key] = _print(key, piece, part, decoded[part.picture], area, work.card.panel, dpi)
     return inks
 
 
+class _Part(NamedTuple):
+    """What one rubber prints: its picture, and where its middle lies from the middle of the image, mm."""
+
+    picture: str
+    x: float
+    y: float
+    width_mm: float
+    height_mm: float
+
+
 def _print(
-    piece: Impression, stamp: Stamp, picture: NDArray[np.float32], panel: tuple[float, float], dpi: float
+    key: str,
+    piece: Impression,
+    part: _Part,
+    picture: NDArray[np.float32],
+    area: Area,
+    panel: tuple[float, float],
+    dpi: float,
 ) -> Ink:
     """Turn and move a picture into its place; the window is clipped to the panel and may be empty."""
-    area = footprint(piece, stamp)
+    middle_x, middle_y = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
     px_per_mm = dpi / MM_PER_INCH
     size = (round(panel[1] * px_per_mm), round(panel[0] * px_per_mm))
-    corner = np.hypot(stamp.width_mm, stamp.height_mm) / 2 + 0.5
-    low_x, high_x = (int(np.clip((piece.x + side * corner) * px_per_mm, 0, size[1])) for side in (-1, 1))
-    low_y, high_y = (int(np.clip((piece.y + side * corner) * px_per_mm, 0, size[0])) for side in (-1, 1))
+    corner = np.hypot(part.width_mm, part.height_mm) / 2 + 0.5
+    low_x, high_x = (int(np.clip((middle_x + side * corner) * px_per_mm, 0, size[1])) for side in (-1, 1))
+    low_y, high_y = (int(np.clip((middle_y + side * corner) * px_per_mm, 0, size[0])) for side in (-1, 1))
     window = (slice(low_y, high_y), slice(low_x, high_x))
     if low_x >= high_x or low_y >= high_y:
-        return Ink(piece.id, window, np.ones((high_y - low_y, high_x - low_x), np.float32), area, px_per_mm)
+        return Ink(key, piece.id, window, np.ones((high_y - low_y, high_x - low_x), np.float32), area, px_per_mm)
     angle = np.radians(piece.angle_deg)
     cosine, sine = float(np.cos(angle)), float(np.sin(angle))
     rows, columns = picture.shape
-    scale_x, scale_y = columns / stamp.width_mm, rows / stamp.height_mm
+    scale_x, scale_y = columns / part.width_mm, rows / part.height_mm
     # from a pixel's middle on the patch, through the panel in mm and the stamp's own mm, to a pixel of the picture
-    left, top = (low_x + 0.5) / px_per_mm - piece.x, (low_y + 0.5) / px_per_mm - piece.y
+    left, top = (low_x + 0.5) / px_per_mm - middle_x, (low_y + 0.5) / px_per_mm - middle_y
     matrix = np.array(
         [
             [
                 cosine * scale_x / px_per_mm,
                 sine * scale_x / px_per_mm,
-                (cosine * left + sine * top + stamp.width_mm / 2) * scale_x - 0.5,
+                (cosine * left + sine * top + part.width_mm / 2) * scale_x - 0.5,
             ],
             [
                 -sine * scale_y / px_per_mm,
                 cosine * scale_y / px_per_mm,
-                (-sine * left + cosine * top + stamp.height_mm / 2) * scale_y - 0.5,
+                (-sine * left + cosine * top + part.height_mm / 2) * scale_y - 0.5,
             ],
         ]
     )
@@ -149,7 +173,7 @@ def _print(
         borderMode=cv2.BORDER_CONSTANT,
         borderValue=(1.0,),
     )
-    return Ink(piece.id, window, np.asarray(passing, np.float32), area, px_per_mm)
+    return Ink(key, piece.id, window, np.asarray(passing, np.float32), area, px_per_mm)
 
 
 def compose(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300) -> Paper:
@@ -172,12 +196,13 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
 
 
 def _with_fronts(work: Work, inks: Mapping[str, Ink]) -> list[tuple[Ink, BaseGeometry | None]]:
-    """Each impression's ink with the union of the footprints in front of it that touch it."""
+    """Each stamping's ink with the union of the footprints in front of it that touch it."""
     paired: list[tuple[Ink, BaseGeometry | None]] = []
-    pieces = work.card.pieces
-    for index, piece in enumerate(pieces):
-        ink = inks[piece.id]
-        fronts = [inks[other.id].area for other in pieces[index + 1 :] if inks[other.id].area.intersects(ink.area)]
+    order = [piece.id for piece in work.card.pieces]
+    areas = {ink.piece: ink.area for ink in inks.values()}
+    for ink in inks.values():
+        ahead = (areas[key] for key in order[order.index(ink.piece) + 1 :])
+        fronts = [area for area in ahead if area.intersects(ink.area)]
         paired.append((ink, shapely.union_all(fronts) if fronts else None))
     return paired
 

@@ -27,6 +27,7 @@ from fair_thicket.desk.widgets.parts import Choices, Hint, Stepper, button, head
 from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.files.stash_file import SUFFIX, open_stash, save_stash
+from fair_thicket.intake.layers import join_layers
 from fair_thicket.logbook import Entry
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
@@ -205,9 +206,10 @@ class LibraryPane(QWidget):
         box.addWidget(self._fields)
         foot = QHBoxLayout()
         self.drawer_button = button("To the drawer", self.to_drawer, "primary", tip="Take it for the present card")
-        self._svg = button("Outline as SVG …", self.write_outline, tip="For a cutting machine, in mm")
+        self._svg = button("SVG …", self.write_outline, tip="The outline for a cutting machine, in mm")
+        self._layer = button("Layer", self.layer, tip="One image of the chosen ones, stamped in the order of the list")
         self._drop = button("Take out", self.take_out, "link", tip="Out of the library; cards keep their own copies")
-        for made in (self.drawer_button, self._svg, self._drop):
+        for made in (self.drawer_button, self._svg, self._layer, self._drop):
             foot.addWidget(made)
         foot.addStretch(1)
         box.addLayout(foot)
@@ -227,7 +229,11 @@ class LibraryPane(QWidget):
         self.kind_of.addItems([kind.value for kind in Kind])
         self.kind_of.setAccessibleName("Kind of this image")
         self.kind_of.activated.connect(self._take_kind)
-        form.addRow("Kind", self.kind_of)
+        self.flip = Choices(["one way", "turns over"], self._take_flip)
+        row = QHBoxLayout()
+        row.addWidget(self.kind_of, 1)
+        row.addWidget(self.flip)
+        form.addRow("Kind", row)
         self.copies = Stepper(
             "How many there are", (1, 20), 1, lambda value: f"× {value:.0f}",
             lambda value: self._change(lambda stamp: msgspec.structs.replace(stamp, copies=round(value))),
@@ -299,27 +305,30 @@ class LibraryPane(QWidget):
         self._number, self.stamp = number, None
         if number and library is not None:
             try:
-                self.stamp, picture = library.load(number)
-                self._pictures.pictures[self.stamp.picture] = picture
+                self.stamp, pictures = library.load(number)
+                self._pictures.pictures.update(pictures)
             except (KeyError, ThicketError):
                 self._number = 0
         self.editor.show_stamp(self.stamp)
         has = self.stamp is not None
         for part in (self._fields, self.tools, self.drawer_button, self._svg, self._drop):
             part.setEnabled(has)
+        self._layer.setEnabled(len(self._numbers()) > 1)
         self._out.setEnabled(bool(self.entries.entries))
         if self.stamp is not None:
             self._fill(self.stamp)
 
     def _fill(self, stamp: Stamp) -> None:
         unit = self._session.work.card.unit
-        self._size.setText(say_size(stamp.width_mm, stamp.height_mm, unit))
+        layers = f" · {len(stamp.layers)} layers" if stamp.layers else ""
+        self._size.setText(say_size(stamp.width_mm, stamp.height_mm, unit) + layers)
         for field, words in (
             (self.name, stamp.name), (self.set_name, stamp.set_name), (self.tags, " ".join(stamp.tags)),
         ):  # fmt: skip
             if not (field.hasFocus() and field.isModified()):
                 field.setText(words)
         self.kind_of.setCurrentIndex(list(Kind).index(stamp.kind))
+        self.flip.show_choice(1 if stamp.may_flip else 0)
         self.copies.show_value(stamp.copies)
         self.flies.show_choice(1 if stamp.marks.flies else 0)
         self.cut.show_choice(0 if stamp.die_margin_mm is None else 1)
@@ -359,6 +368,14 @@ class LibraryPane(QWidget):
         kind = list(Kind)[index]
         self._change(lambda stamp: msgspec.structs.replace(stamp, kind=kind, may_flip=kind.is_plain))
 
+    def _take_flip(self, index: int) -> None:
+        """Say whether it may be turned over; what rubber prints cannot, and is told why."""
+        if index == 1 and self.stamp is not None and not self.stamp.kind.is_plain:
+            self._session.said.emit("An impression cannot be turned over: ink is on one side of the paper only.")
+            self.flip.show_choice(0)
+            return
+        self._change(lambda stamp: msgspec.structs.replace(stamp, may_flip=index == 1))
+
     def _take_cut(self, index: int) -> None:
         margin = None if index == 0 else DIE_MARGIN_MM
         self._change(lambda stamp: msgspec.structs.replace(stamp, die_margin_mm=margin))
@@ -379,18 +396,32 @@ class LibraryPane(QWidget):
 
     # -- in and out ----------------------------------------------------------------------------------------------
 
-    def _loaded(self, numbers: Sequence[int]) -> list[tuple[Stamp, bytes]]:
+    def _loaded(self, numbers: Sequence[int]) -> list[tuple[Stamp, dict[str, bytes]]]:
         library = self._session.library
         return [library.load(number) for number in numbers] if library is not None else []
 
     def to_drawer(self) -> None:
         """Take the chosen images for the present card."""
         taken = self._loaded(self._numbers())
-        for stamp, picture in taken:
-            self._session.adopt(stamp, picture)
+        for stamp, pictures in taken:
+            self._session.adopt(stamp, pictures)
         if taken:
             self._session.said.emit(f"{len(taken)} in the drawer now: “{taken[0][0].name}” and so on."
                                     if len(taken) > 1 else f"“{taken[0][0].name}” is in the drawer now.")  # fmt: skip
+
+    def layer(self) -> None:
+        """Make one layered image of the chosen ones; they stay as they are."""
+        try:
+            loaded = self._loaded(self._numbers())
+            pictures = {name: picture for _, own in loaded for name, picture in own.items()}
+            stamps = [stamp for stamp, _ in loaded]
+            whole, all_pictures = join_layers(stamps, pictures, name=f"{stamps[0].name}, layered")
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        if self._session.change_library(lambda library: library.keep([whole], all_pictures)):
+            order = ", then ".join(f"“{stamp.name}”" for stamp in stamps)
+            self._session.said.emit(f"“{whole.name}” is in the library: {order}.")
 
     def take_out(self) -> None:
         """Take the chosen images out of the library."""
@@ -433,7 +464,7 @@ class LibraryPane(QWidget):
             loaded = self._loaded(numbers)
             library = self._session.library
             supplies = [supply for _, supply in library.list_supplies()] if library is not None else []
-            pictures = {stamp.picture: picture for stamp, picture in loaded}
+            pictures = {name: picture for _, own in loaded for name, picture in own.items()}
             save_stash(path, [stamp for stamp, _ in loaded], pictures, supplies)
         except ThicketError as problem:
             self._session.said.emit(str(problem))

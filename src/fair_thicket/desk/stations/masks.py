@@ -12,6 +12,7 @@ from fair_thicket.desk.widgets.parts import Choices, Column, Hint, Stepper, head
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.desk.widgets.timetable import Timetable
 from fair_thicket.masks.timetable import lying_during
+from fair_thicket.model.card import piece_key
 from fair_thicket.model.plan import Mask
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import OUTLINE_MM
@@ -251,7 +252,7 @@ class MasksStation(QWidget):
             for lying in lying_during(outcome.plan, press)
             for ring in to_rings(areas[lying.impression].buffer(rim).simplify(OUTLINE_MM))
         ]
-        stamped = [ring for key in outcome.plan.presses[press].impressions for ring in to_rings(areas[key])]
+        stamped = [ring for key in outcome.plan.presses[press].impressions for ring in to_rings(areas[piece_key(key)])]
         self.view.show_layers(masks=masks, outlines=stamped)
         self._press_heading.setText(f"Press {press + 1}, step by step")
         for number, step in enumerate((one for one in outcome.rehearsal.steps if one.press == press), 1):

@@ -18,7 +18,7 @@ from fair_thicket.intake.picture import read_picture
 from fair_thicket.intake.swatches import Swatch, read_swatches
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.supplies import Ink, Marker, Paper, Supply, parse_weight, say_weight
-from fair_thicket.model.units import say_size
+from fair_thicket.model.units import Unit, parse_length, say_size
 
 KINDS = ("paper", "ink", "marker")
 
@@ -75,11 +75,12 @@ class SuppliesPane(QWidget):
         self.kind = QComboBox()
         self.kind.addItems(KINDS)
         self.kind.setAccessibleName("Paper, ink or marker")
-        self.name, self.colour, self.more = QLineEdit(), QLineEdit(), QLineEdit()
+        self.name, self.colour, self.more, self.size_of = QLineEdit(), QLineEdit(), QLineEdit(), QLineEdit()
         for field, words, hint in (
             (self.name, "Name", "name, such as ivory base"),
             (self.colour, "Colour", "#3c6e47"),
             (self.more, "Weight of a paper, family of a marker", "110 lb cover, or a family"),
+            (self.size_of, "Sheet size of a paper", "8 1/2 x 11 in"),
         ):
             field.setAccessibleName(words)
             field.setPlaceholderText(hint)
@@ -89,6 +90,9 @@ class SuppliesPane(QWidget):
         row.addWidget(self.name, 2)
         row.addWidget(self.colour)
         row.addWidget(self.more, 1)
+        self.size_of.setFixedWidth(120)
+        row.addWidget(self.size_of)
+        self.kind.currentIndexChanged.connect(lambda index: self.size_of.setEnabled(KINDS[index] == "paper"))
         row.addWidget(button("Add", self.add, "primary"))
         return row
 
@@ -178,13 +182,28 @@ class SuppliesPane(QWidget):
         try:
             if kind == "paper":
                 weight = parse_weight(self.more.text()) if self.more.text().strip() else 298.0
-                return msgspec.convert({"type": kind, "name": name, "colour": colour, "weight_gsm": weight}, Paper)
+                sheet = {"type": kind, "name": name, "colour": colour, "weight_gsm": weight, **self._typed_size()}
+                return msgspec.convert(sheet, Paper)
             if kind == "ink":
                 return msgspec.convert({"type": kind, "name": name, "colour": colour}, Ink)
             known = {"type": kind, "name": name, "colour": colour, "family": self.more.text().strip()}
             return msgspec.convert(known, Marker)
-        except msgspec.ValidationError:
+        except msgspec.ValidationError as problem:
+            if "_mm" in str(problem):
+                raise InputError(f"“{self.size_of.text()[:24]}” is no sheet; its sides are up to 2 m.") from None
             raise InputError(f"“{colour[:12]}” is not a colour; type it like #3c6e47.") from None
+
+    def _typed_size(self) -> dict[str, float]:
+        """Width and height of a sheet as typed, such as 8 1/2 x 11 in; nothing means a letter sheet."""
+        words = self.size_of.text().strip()
+        if not words:
+            return {}
+        parts = words.lower().replace("×", "x").split("x")
+        if len(parts) != 2:
+            raise InputError(f"“{words[:24]}” is not a sheet size; type width by height, such as 8 1/2 x 11 in.")
+        unit = Unit.MM if "mm" in words or "cm" in words else self._session.work.card.unit
+        width, height = (parse_length(part, unit) for part in parts)
+        return {"width_mm": width, "height_mm": height}
 
     def choose_csv(self) -> None:
         """Ask for a list and take all of it in."""

@@ -234,11 +234,11 @@ class Drawer(QWidget):
             loaded = [library.load(entry.id) for entry in library.search(words, most=MOST_FOUND)]
         except (ThicketError, KeyError):
             return
-        others = [(stamp, picture) for stamp, picture in loaded if stamp.picture not in at_hand]
+        others = [(stamp, pictures) for stamp, pictures in loaded if stamp.picture not in at_hand]
         if others:
             self._from_library.append(label("in the library", "soft"))
-        for stamp, picture in others:
-            self._pictures.pictures[stamp.picture] = picture
+        for stamp, pictures in others:
+            self._pictures.pictures.update(pictures)
             self._from_library.append(self._card(stamp))
         for widget in self._from_library:
             self._column.box.addWidget(widget)
@@ -247,7 +247,7 @@ class Drawer(QWidget):
         """Give the stash's own stamp; one of the library is taken into the stash first."""
         if stamp in self._session.work.stash.stamps:
             return stamp
-        return self._session.adopt(stamp, self._pictures.pictures[stamp.picture])
+        return self._session.adopt(stamp, {name: self._pictures.pictures[name] for name in stamp.pictures})
 
     def _drop(self, stamp: Stamp, at: QPoint) -> None:
         self.dropped.emit(self._own(stamp), at)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
 from fair_thicket.masks.timetable import Lying, list_lyings
+from fair_thicket.model.card import piece_key
 
 HEAD_PX, NAME_PX = 30, 168
 LEAST_ROW_PX, MOST_ROW_PX = 17, 26
@@ -92,8 +93,9 @@ class Timetable(QWidget):
         for row, key in enumerate(self._rows):
             self._draw_row(painter, row, key, names.get(key, key))
         rows = {key: row for row, key in enumerate(self._rows)}
+        last = {piece_key(key): row for row, key in enumerate(self._rows)}  # a layered image is masked after its last
         for lying in self._lyings:
-            self._draw_lying(painter, lying, rows[lying.impression])
+            self._draw_lying(painter, lying, last[lying.impression])
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.INK)
         for press, made in enumerate(outcome.plan.presses):
@@ -120,7 +122,7 @@ class Timetable(QWidget):
 
     def _draw_row(self, painter: QPainter, row: int, key: str, name: str) -> None:
         y = HEAD_PX + (row + 0.5) * self._row_px()
-        chosen = key in self._session.selection
+        chosen = piece_key(key) in self._session.selection
         painter.setPen(QPen(theme.LINE, 1))
         painter.drawLine(QPointF(NAME_PX, y), QPointF(self.width() - 16, y))
         painter.setFont(theme.font(13, QFont.Weight.Bold if chosen else QFont.Weight.Normal))
@@ -142,7 +144,7 @@ class Timetable(QWidget):
             self.choose(int((x - NAME_PX) / self._column_px()))
         row = int((y - HEAD_PX) // self._row_px())
         if 0 <= row < len(self._rows):
-            self._session.select({self._rows[row]})
+            self._session.select({piece_key(self._rows[row])})
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in {Qt.Key.Key_Left, Qt.Key.Key_Right}:
