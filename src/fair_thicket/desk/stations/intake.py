@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.stations.ways import WAYS, key_of, scan_demo_sheet, tell_facts
 from fair_thicket.desk.widgets.page_view import PageView
 from fair_thicket.desk.widgets.parts import Column, Hint, button, label
 from fair_thicket.desk.widgets.pictures import StampPictures
@@ -29,38 +30,15 @@ from fair_thicket.intake.sorting import Sorting, Way
 from fair_thicket.intake.stamps import keep_images
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
-from fair_thicket.model.formats import SHEETS
-from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import Unit, parse_length, say_length, say_size
 
-WAYS: tuple[tuple[str, Way], ...] = (
-    ("a scan, size as the file says", Way()),
-    ("a scan at 150 dpi", Way(dpi=150)),
-    ("a scan at 300 dpi", Way(dpi=300)),
-    ("a scan at 600 dpi", Way(dpi=600)),
-    ("a scan of a letter sheet", Way(sheet_mm=SHEETS["letter"])),
-    ("a scan of an A4 sheet", Way(sheet_mm=SHEETS["a4"])),
-    ("a photo of a letter sheet", Way(kind="photo", sheet_mm=SHEETS["letter"])),
-    ("a photo of an A4 sheet", Way(kind="photo", sheet_mm=SHEETS["a4"])),
-    ("a photo with the reference card", Way(kind="card")),
-    ("a photo, one length known", Way(kind="length")),
-)
 GAP_STEP_MM, MOST_GAP_MM = 0.1, 8.0
 WELCOME = (
     "Stamp your images on a white sheet, leave a finger's width between them, scan it at 300 dpi\n"
     "and open the scan here, or drop files on the window. Photos and SVG cut files will do as well.\n\n"
     "Every image becomes a stamp at its true size; no outline needs drawing."
 )
-
-
-def scan_demo_sheet() -> Sorting:
-    """Let the simulated scanner scan the demo sheet, laid a little askew."""
-    from fair_thicket.demo import sheet as demo_sheet
-    from fair_thicket.intake.scanner import Glass
-
-    pixels, _ = demo_sheet(Glass(skew_deg=1.5, seed=3))
-    return sort.sort_pixels(pixels, Way(dpi=300.0), name="the demo sheet")
 
 
 class IntakePane(QWidget):
@@ -405,7 +383,7 @@ class IntakePane(QWidget):
         if self.sorting is not None:
             for row, image in zip(self.found, self.sorting.images, strict=False):
                 if row.name.isModified():
-                    self._names[_key(image)] = row.name.text()
+                    self._names[key_of(image)] = row.name.text()
 
     def _show(self) -> None:
         sorting = self.sorting
@@ -432,7 +410,7 @@ class IntakePane(QWidget):
         self.gap.blockSignals(False)
         self._gap_words.setText(say_length(sorting.reach_mm, Unit.MM))
         self._heading.setText(f"Found on {sorting.name}: {len(sorting.images)}")
-        self._facts.setText(_tell_facts(sorting, len(self._waiting)))
+        self._facts.setText(tell_facts(sorting, len(self._waiting)))
         self._hint.setText("Type names. Click an image to merge, split or drop it; Shift and click chooses several.")
         self._list_images(sorting)
         self._show_choice()
@@ -444,7 +422,7 @@ class IntakePane(QWidget):
             stand_in = Stamp("found", image.name, image.width_mm, image.height_mm, image.outline, str(index))
             kind = "" if image.kind == "image" else f" · {image.kind}"
             size = f"{index + 1} · {say_size(image.width_mm, image.height_mm, unit)}{kind}"
-            typed = self._names.get(_key(image))
+            typed = self._names.get(key_of(image))
             row = StampRow(Thumb(stand_in, preview), typed or image.name, size)
             row.name.setModified(typed is not None)
             row.pressed.connect(lambda adding, index=index: self._press_row(index, adding))
@@ -465,24 +443,3 @@ class IntakePane(QWidget):
         self.split_button.setEnabled(sortable and len(chosen) == 1)
         self.cut_button.setEnabled(sortable and len(chosen) == 1)
         self.drop_button.setEnabled(bool(chosen))
-
-
-def _key(image: SheetImage) -> object:
-    return image.members or (round(image.cx, 2), round(image.cy, 2))
-
-
-def _tell_facts(sorting: Sorting, waiting: int) -> str:
-    sheet = sorting.sheet
-    facts = [f"{sheet.dpi:g} dpi"]
-    if sheet.skew_from in {"edges", "lines"} and abs(sheet.skew_deg) >= 0.05:
-        facts.append(f"lay {abs(sheet.skew_deg):.1f}° askew, straightened")
-    elif sheet.skew_from in {"corners", "card", "length"}:
-        facts = [f"photo made flat by the {'sheet' if sheet.skew_from == 'corners' else sheet.skew_from}"]
-    if sorting.accuracy:
-        facts.append(f"sizes true to about {sorting.accuracy:.0%}")
-    if waiting:
-        facts.append(f"{waiting} more waiting")
-    return " · ".join(facts)
-
-
-__all__ = ["IntakePane", "scan_demo_sheet"]
