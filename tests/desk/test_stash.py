@@ -10,7 +10,7 @@ from PIL import Image
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog
+from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk.main_window import SCENE, STASH, MainWindow
@@ -367,6 +367,12 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
     qtbot.waitUntil(lambda: len(library.list_supplies("ink")) == 2, timeout=10_000)
     assert isinstance(library.list_supplies("ink")[0][1], Ink)
     assert len(pane.rows) == 6
+    field = pane.rows[0].findChild(QLineEdit)
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, "pond at dusk")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert "pond at dusk" in [supply.name for _, supply in library.list_supplies("ink")]
 
 
 def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(

@@ -64,6 +64,7 @@ class IntakePane(QWidget):
         self._names: dict[object, str] = {}
         self._waiting: list[Path] = []
         self._path: Path | None = None
+        self._ends: tuple[tuple[float, float], tuple[float, float]] | None = None
         self.errand = Errand(self)
         self.errand.done.connect(self._take)
         self.errand.failed.connect(self._fail)
@@ -209,7 +210,7 @@ class IntakePane(QWidget):
         self.open_files([path])
 
     def _next(self) -> None:
-        self.sorting = None
+        self.sorting = self._ends = None
         self._names = {}
         self._path = self._waiting.pop(0) if self._waiting else None
         if self._path is None:
@@ -241,8 +242,7 @@ class IntakePane(QWidget):
             length = parse_length(self.length.text(), self._session.work.card.unit)
         except ThicketError:
             return way
-        ends = getattr(self, "_ends", None)
-        return msgspec.structs.replace(way, ends=ends, length_mm=length) if ends else way
+        return msgspec.structs.replace(way, ends=self._ends, length_mm=length) if self._ends else way
 
     def _show_for_marking(self, path: Path) -> None:
         """Show the bare photo, so that the two places of a known length can be marked."""

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QV
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button, label
+from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.supplies_csv import read_supplies, write_supplies
 from fair_thicket.intake.picture import read_picture
@@ -130,8 +130,11 @@ class SuppliesPane(QWidget):
         box = QHBoxLayout(row)
         box.setContentsMargins(10, 5, 10, 5)
         box.addWidget(Chip(supply.colour))
-        name = label(supply.name)
-        name.setStyleSheet("font-weight: 700;")
+        name = QLineEdit(supply.name)
+        name.setFixedWidth(220)
+        name.setMaxLength(120)
+        name.setAccessibleName(f"Name of {supply.name}")
+        name.editingFinished.connect(lambda: self._rename(number, supply, name))
         box.addWidget(name)
         box.addWidget(Hint(self._tell(supply)), 1)
         if isinstance(supply, Paper):
@@ -158,6 +161,13 @@ class SuppliesPane(QWidget):
 
     def _change(self, number: int, supply: Supply) -> None:
         self._session.change_library(lambda library: library.change_supply(number, supply))
+
+    def _rename(self, number: int, supply: Supply, field: QLineEdit) -> None:
+        words = field.text().strip()
+        if not words:
+            field.setText(supply.name)
+        elif words != supply.name:
+            self._change(number, msgspec.structs.replace(supply, name=words))
 
     def _attempt(self, make: Callable[[], list[Supply]]) -> bool:
         """Keep supplies; when they cannot be made or kept the reason is said."""
