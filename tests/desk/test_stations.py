@@ -15,11 +15,13 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.desk import theme
 from fair_thicket.desk.application import offer_recovery, open_window
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STATIONS, MainWindow
+from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, STATIONS, MainWindow
+from fair_thicket.desk.stations.stash import LIBRARY
 from fair_thicket.desk.widgets.parts import Hint
 from fair_thicket.desk.widgets.thicket_layout import lay_rows, order_for_drop
 from fair_thicket.files.recovery import find_recovered
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.supplies import Paper
 from fair_thicket.scene import edits
 from hands import LEFT, button_that_says, click, settle
 from making import work_of
@@ -121,16 +123,29 @@ def test_paper_follows_the_unit_and_the_choice(window: MainWindow, qtbot: QtBot,
 def test_no_words_are_cut_off_at_any_station(make_window: Callable[..., MainWindow], size: tuple[int, int]) -> None:
     window = make_window(demo=True, size=size)
     assert (window.width(), window.height()) == size
+    stamps, pictures = window.session.work.stash.stamps, window.session.pictures
+    window.session.keep_in_library(stamps, pictures)
+    window.session.library.keep_supplies([Paper("ivory base", "#fbf6e6", sheets_left=12)])
     for index, name in enumerate(STATIONS):
         window.go(index)
-        QApplication.processEvents()
-        for part in window.findChildren(QWidget):
-            if not part.isVisible() or part.visibleRegion().isEmpty():
-                continue
-            if isinstance(part, QLabel) and not isinstance(part, Hint) and not part.wordWrap() and part.text():
-                assert part.width() + 1 >= part.sizeHint().width(), (name, part.text())
-            elif isinstance(part, QAbstractButton) and part.text():
-                assert part.width() + 1 >= part.minimumSizeHint().width(), (name, part.text())
+        for pane in range(4 if index == STASH else 1):
+            if index == STASH:
+                window.stash.show_pane(pane)
+                if pane == LIBRARY:
+                    window.stash.library.view.setCurrentIndex(window.stash.library.entries.index(0))
+            QApplication.processEvents()
+            hold_words(window, f"{name} {pane}")
+
+
+def hold_words(window: MainWindow, where: str) -> None:
+    """Every label and button that is seen has room for its words."""
+    for part in window.findChildren(QWidget):
+        if not part.isVisible() or part.visibleRegion().isEmpty():
+            continue
+        if isinstance(part, QLabel) and not isinstance(part, Hint) and not part.wordWrap() and part.text():
+            assert part.width() + 1 >= part.sizeHint().width(), (where, part.text())
+        elif isinstance(part, QAbstractButton) and part.text():
+            assert part.width() + 1 >= part.minimumSizeHint().width(), (where, part.text())
 
 
 def test_everything_that_can_be_clicked_has_a_name(window: MainWindow) -> None:

@@ -156,10 +156,11 @@ class LibraryPane(QWidget):
         self.kind_of.setAccessibleName("Kind of this image")
         self.kind_of.activated.connect(self._take_kind)
         self.flip = Choices(["one way", "turns over"], self._take_flip)
+        form.addRow("Kind", self.kind_of)
         row = QHBoxLayout()
-        row.addWidget(self.kind_of, 1)
         row.addWidget(self.flip)
-        form.addRow("Kind", row)
+        row.addStretch(1)
+        form.addRow("Paper", row)
         self.copies = Stepper(
             "How many there are", (1, 20), 1, lambda value: f"× {value:.0f}",
             lambda value: self._change(lambda stamp: msgspec.structs.replace(stamp, copies=round(value))),
