@@ -120,12 +120,17 @@ def test_paper_follows_the_unit_and_the_choice(window: MainWindow, qtbot: QtBot,
 
 
 @pytest.mark.parametrize("size", [(1024, 700), (1280, 800), (1920, 1080)])
-def test_no_words_are_cut_off_at_any_station(make_window: Callable[..., MainWindow], size: tuple[int, int]) -> None:
+def test_no_words_are_cut_off_at_any_station(
+    make_window: Callable[..., MainWindow], qtbot: QtBot, size: tuple[int, int]
+) -> None:
     window = make_window(demo=True, size=size)
     assert (window.width(), window.height()) == size
     stamps, pictures = window.session.work.stash.stamps, window.session.pictures
     window.session.keep_in_library(stamps, pictures)
     window.session.library.keep_supplies([Paper("ivory base", "#fbf6e6", sheets_left=12)])
+    window.stash.intake.scan_demo()
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=20_000)
+    window.stash.intake.page.choose({1})
     for index, name in enumerate(STATIONS):
         window.go(index)
         for pane in range(4 if index == STASH else 1):

@@ -76,6 +76,11 @@ class LibraryPane(QWidget):
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(self.refresh)
         row.addWidget(self.search, 1)
+        row.addWidget(button("Bring in …", self.bring_in, tip=f"Images and supplies of a {SUFFIX} file"))
+        self._out = button("Give out …", self.give_out, tip="The chosen images, or all that are shown, as one file")
+        row.addWidget(self._out)
+        box.addLayout(row)
+        row = QHBoxLayout()
         self.kind = QComboBox()
         self.kind.addItems(["every kind", *(kind.value for kind in Kind)])
         self.kind.setAccessibleName("Kind")
@@ -85,9 +90,8 @@ class LibraryPane(QWidget):
         for combo in (self.kind, self.size_choice):
             combo.currentIndexChanged.connect(self.refresh)
             row.addWidget(combo)
-        row.addWidget(button("Bring in …", self.bring_in, tip=f"Images and supplies of a {SUFFIX} file"))
-        self._out = button("Give out …", self.give_out, tip="The chosen images, or all that are shown, as one file")
-        row.addWidget(self._out)
+        self._facts = Hint()
+        row.addWidget(self._facts, 1)
         box.addLayout(row)
         self.entries = Entries(self)
         self.view = QListView()
@@ -103,8 +107,6 @@ class LibraryPane(QWidget):
         self.view.doubleClicked.connect(lambda _: self.to_drawer())
         self.view.selectionModel().selectionChanged.connect(lambda *_: self._show_choice())
         box.addWidget(self.view, 1)
-        self._facts = Hint()
-        box.addWidget(self._facts)
         return pane
 
     def _right(self) -> QWidget:
