@@ -24,7 +24,6 @@ from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
-from fair_thicket.model.supplies import Ink, Marker, Paper  # noqa: E402
 
 WORDS = ("small", "old", "round", "sleepy", "mossy", "bright", "dusky", "merry", "quiet", "evening")
 FOLDER = Path(__file__).parent / "screenshots"
@@ -97,21 +96,8 @@ def show_stash(window: MainWindow) -> None:
     rows = [row for row, entry in enumerate(window.stash.library.entries.entries) if entry.id == number]
     window.stash.library.view.setCurrentIndex(window.stash.library.entries.index(rows[0]))
     take(window, "library")
-    library.keep_supplies(
-        [
-            Paper("ivory base", "#fbf6e6", weight_gsm=298.0, sheets_left=12),
-            Paper("dusk card", "#5d6f8c", weight_gsm=216.0, sheets_left=5),
-            *(
-                Ink(name, colour)
-                for name, colour in (("pond", "#2c6e7f"), ("lantern", "#e8b23a"), ("heather", "#8a6a9a"))
-            ),
-            *(
-                Marker(f"fern {k}", colour, f"F{k}", "fern")
-                for k, colour in enumerate(("#c4d8b0", "#8fb27c", "#4f8a4a"), 1)
-            ),
-        ]
-    )
     window.stash.show_pane(SUPPLIES)
+    window.stash.supplies.take_demo()
     take(window, "supplies")
 
 

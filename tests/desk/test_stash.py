@@ -20,7 +20,7 @@ from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.intake.camera import Camera, take_photo
 from fair_thicket.model.stash import Kind, Marks
 from fair_thicket.model.supplies import Ink, Marker, Paper
-from hands import LEFT, PLAIN, click, drag, on_bench, settle
+from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle
 from making import PX_PER_MM, framed_png, square, stamp
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -95,10 +95,8 @@ def test_the_distance_slider_groups_at_once(window: MainWindow, qtbot: QtBot, pa
 def test_names_typed_survive_sorting(window: MainWindow, qtbot: QtBot, page: Path) -> None:
     open_page(window, qtbot, page, 4)
     intake = window.stash.intake
-    row = intake.found[index_at(window, 90, 40)]
-    row.name.setFocus()
-    row.name.selectAll()
-    QTest.keyClicks(row.name, "moon")
+    press(window, 90, 40)  # a click on the page, and what is typed is the name
+    QTest.keyClicks(QApplication.focusWidget(), "moon")
     press(window, 37, 30)
     click(intake.split_button)
     assert intake.found[index_at(window, 90, 40)].name.text() == "moon"
@@ -204,6 +202,18 @@ def test_what_an_image_knows_is_set_and_kept(stocked: MainWindow, qtbot: QtBot) 
     click(pane.copies.more)
     kept, _ = stocked.session.library.load(stocked.session.library.search("courier")[0].id)
     assert (kept.tags, kept.marks.flies, kept.die_margin_mm, kept.copies) == (("critter", "shell"), True, 1.6, 2)
+
+
+def test_the_cards_own_copy_learns_what_the_library_is_told(stocked: MainWindow) -> None:
+    pane, session = stocked.stash.library, stocked.session
+    choose_first(stocked)
+    click(pane.drawer_button)
+    click(pane.flies.buttons[1])
+    own = session.work.stash.stamps[-1]
+    assert own.marks.flies
+    assert own.id == "courier-snail-2"
+    session.undo_stack.undo()
+    assert not session.work.stash.stamps[-1].marks.flies
 
 
 def test_only_what_is_plain_may_be_turned_over(stocked: MainWindow, qtbot: QtBot) -> None:
@@ -367,6 +377,9 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
     qtbot.waitUntil(lambda: len(library.list_supplies("ink")) == 2, timeout=10_000)
     assert isinstance(library.list_supplies("ink")[0][1], Ink)
     assert len(pane.rows) == 6
+    click(button_that_says(pane, "Demo list"))
+    click(button_that_says(pane, "Demo list"))
+    assert len(library.list_supplies()) == 6 + 33
     field = pane.rows[0].findChild(QLineEdit)
     field.setFocus()
     field.selectAll()

@@ -16,6 +16,9 @@ if TYPE_CHECKING:
 CARD_FILE = Path(__file__).parent / "fernside-post.thicket"
 """The demo card as shipped: made by ``python -m fair_thicket.demo``, so that it opens at once."""
 
+SUPPLIES_FILE = Path(__file__).parent / "supplies.csv"
+"""Papers, inks and markers of the Fernside post; names and codes are our own inventions."""
+
 SHEET_MM = SHEETS["letter"]
 
 SHEET_GAP_MM = 13.0

@@ -144,6 +144,16 @@ def set_copies(work: Work, key: str, copies: int) -> Work:
     return _map_stamp(work, key, copies=copies)
 
 
+def learn(work: Work, known: Stamp) -> Work:
+    """Let the stash's stamp of the same picture know what another copy of it knows; ids and shapes stay."""
+    fields = ("name", "copies", "kind", "set_name", "tags", "may_flip", "die_margin_mm", "marks")
+    told = {field: getattr(known, field) for field in fields}
+    keys = [own.id for own in work.stash.stamps if own.picture == known.picture]
+    for key in keys:
+        work = _map_stamp(work, key, **told)
+    return work
+
+
 def drop_stamp(work: Work, key: str) -> Work:
     """Take a stamp out of the stash.
 

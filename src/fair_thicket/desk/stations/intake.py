@@ -100,6 +100,7 @@ class IntakePane(QWidget):
         self.page = PageView()
         self.page.choiceChanged.connect(self._show_choice)
         self.page.cutDrawn.connect(self._cut_along)
+        self.page.picked.connect(self._name_it)
         self._stack.addWidget(welcome)
         self._stack.addWidget(self.page)
         box.addWidget(self._stack, 1)
@@ -411,7 +412,7 @@ class IntakePane(QWidget):
         self._gap_words.setText(say_length(sorting.reach_mm, Unit.MM))
         self._heading.setText(f"Found on {sorting.name}: {len(sorting.images)}")
         self._facts.setText(tell_facts(sorting, len(self._waiting)))
-        self._hint.setText("Type names. Click an image to merge, split or drop it; Shift and click chooses several.")
+        self._hint.setText("Click an image and type its name; merge, split or drop it. Shift and click: several.")
         self._list_images(sorting)
         self._show_choice()
 
@@ -428,6 +429,11 @@ class IntakePane(QWidget):
             row.pressed.connect(lambda adding, index=index: self._press_row(index, adding))
             self.found.append(row)
             self._list.box.addWidget(row)
+
+    def _name_it(self, index: int) -> None:
+        """Take what is typed next as the name of the image that was clicked."""
+        self.found[index].name.setFocus()
+        self.found[index].name.selectAll()
 
     def _press_row(self, index: int, adding: bool) -> None:
         self.page.choose(self.page.chosen ^ {index} if adding else {index})

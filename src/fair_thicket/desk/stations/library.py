@@ -27,6 +27,7 @@ from fair_thicket.intake.layers import join_layers
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
 from fair_thicket.model.units import parse_length, say_length, say_size
+from fair_thicket.scene import edits
 
 SIZES: tuple[tuple[str, tuple[float, float] | None], ...] = (
     ("any size", None),
@@ -278,7 +279,18 @@ class LibraryPane(QWidget):
         number, after = self._number, change(self.stamp)
         if after != self.stamp:
             self.stamp = after
-            self._session.change_library(lambda library: library.change(number, after))
+            if self._session.change_library(lambda library: library.change(number, after)):
+                self._tell_card(after)
+
+    def _tell_card(self, stamp: Stamp) -> None:
+        """Let the card's own copy of the image know the same."""
+        session = self._session
+        if any(own.picture == stamp.picture for own in session.work.stash.stamps):
+            session.edit(
+                f"what is known of {stamp.name}",
+                lambda work: edits.learn(work, stamp),
+                merge_key=f"known {stamp.picture}",
+            )
 
     def _set_marks(self, marks: Marks) -> None:
         self._change(lambda stamp: msgspec.structs.replace(stamp, marks=marks))

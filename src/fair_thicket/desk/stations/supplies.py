@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
@@ -100,6 +101,7 @@ class SuppliesPane(QWidget):
         row = QHBoxLayout()
         row.addWidget(button("From a swatch card …", self.choose_swatches, tip="A colour scan; its patches are found"))
         row.addWidget(button("From CSV …", self.choose_csv))
+        row.addWidget(button("Demo list", self.take_demo, tip="Papers, inks and markers of the Fernside post"))
         self._to_csv = button("To CSV …", self.write_csv)
         row.addWidget(self._to_csv)
         self._facts = Hint()
@@ -214,6 +216,14 @@ class SuppliesPane(QWidget):
         unit = Unit.MM if "mm" in words or "cm" in words else self._session.work.card.unit
         width, height = (parse_length(part, unit) for part in parts)
         return {"width_mm": width, "height_mm": height}
+
+    def take_demo(self) -> None:
+        """Take in the demo's papers, inks and markers, but for those that are there already."""
+        library = self._session.library
+        if library is None:
+            return
+        known = {supply for _, supply in library.list_supplies()}
+        self._attempt(lambda: [supply for supply in read_supplies(SUPPLIES_FILE) if supply not in known])
 
     def choose_csv(self) -> None:
         """Ask for a list and take all of it in."""

@@ -35,11 +35,14 @@ class PageView(QWidget):
     is_cutting : bool
         Whether the next drag draws a line to cut along, or marks a length.
     choiceChanged : Signal()
+    picked : Signal(int)
+        An image was clicked by itself.
     cutDrawn : Signal(object)
         Two places: page mm when cutting, and shares of the picture when a length is marked.
     """
 
     choiceChanged = Signal()
+    picked = Signal(int)
     cutDrawn = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -182,6 +185,8 @@ class PageView(QWidget):
                 self.choose(self.chosen if adding else ())
             else:
                 self.choose(self.chosen ^ {hit} if adding else {hit})
+                if not adding:
+                    self.picked.emit(hit)
 
     def _image_at(self, point: QPointF) -> int | None:
         """Find the smallest image whose box holds a point: outlines may be thin."""
