@@ -10,8 +10,8 @@ from fair_thicket.model.supplies import Ink, Marker, Paper, parse_weight, pounds
 
 SUPPLIES = [
     Paper("ivory base", "#fbf6e6", weight_gsm=298.0, sheets_left=12),
-    Ink("=pond", "#2c6e7f", "P1"),
-    Marker("fern, light", "#9cc08a", "F1", "fern"),
+    Ink("=pond", "#2c6e7f", "pon"),
+    Marker("fern, light", "#9cc08a", "fe·1", "fern"),
 ]
 
 

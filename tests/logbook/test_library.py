@@ -106,7 +106,7 @@ def test_what_is_kept_is_there_when_opened_again(filled: Library) -> None:
 
 def test_papers_inks_and_markers_are_kept(library: Library) -> None:
     paper = Paper("ivory base", "#fbf6e6", weight_gsm=298.0, sheets_left=12)
-    numbers = library.keep_supplies([Ink("pond", "#2c6e7f"), Marker("fern 2", "#4f8a4a", "F2", "fern"), paper])
+    numbers = library.keep_supplies([Ink("pond", "#2c6e7f"), Marker("fern 2", "#4f8a4a", "fe·2", "fern"), paper])
     assert [supply.name for _, supply in library.list_supplies()] == ["pond", "fern 2", "ivory base"]
     library.change_supply(numbers[2], msgspec.structs.replace(paper, sheets_left=11))
     ((_, kept),) = library.list_supplies("paper")
