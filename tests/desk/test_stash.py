@@ -242,6 +242,11 @@ def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -
     pane.search.setText("layered")
     choose_first(stocked)
     assert pane._size.text().endswith("3 layers")
+    pane.layer_of.setCurrentIndex(1)
+    before = pane.stamp.layers[1]
+    pane.nudge_layer((1, 0))
+    assert pane.stamp.layers[1].x == pytest.approx(before.x + 0.1)
+    assert pane.stamp.picture != whole.picture
     click(pane.drawer_button)
     own = stocked.session.work.stash.stamps[-1]
     stocked.scene.bench.add_stamp(own, (70, 30))

@@ -9,7 +9,7 @@ import pytest
 from fair_thicket import masks
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.files.plan_pdf import plan_pdf
-from fair_thicket.intake.layers import join_layers, register
+from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean
 from fair_thicket.logbook import open_library
 from fair_thicket.model.card import Work, name_pieces, piece_key
@@ -53,6 +53,20 @@ def test_a_layer_goes_where_its_silhouette_fits() -> None:
     assert (x, y) == pytest.approx((0, 5), abs=0.15)
     x, y = register(ring_of(10, 20), corner)
     assert (x, y) == pytest.approx((-5, 0), abs=0.15)
+
+
+def test_a_layer_may_be_moved_a_little_and_the_whole_is_printed_anew(layered: tuple[Stamp, dict[str, bytes]]) -> None:
+    whole, pictures = layered
+    after, made = move_layer(whole, pictures, 0, (0.5, -1.0))
+    assert (after.layers[0].x, after.layers[0].y) == pytest.approx(
+        (whole.layers[0].x + 0.5, whole.layers[0].y - 1.0), abs=1e-6
+    )
+    assert (after.outline, after.width_mm, after.layers[1]) == (whole.outline, whole.width_mm, whole.layers[1])
+    assert after.picture != whole.picture
+    before, now = decode_picture(pictures[whole.picture]), decode_picture(made[after.picture])
+    assert np.roll(now, round(1.0 * PX_PER_MM), axis=0)[100:130, 118] == pytest.approx(before[100:130, 118], abs=0.05)
+    with pytest.raises(PaperError, match="more than 1 mm over the edge"):
+        move_layer(whole, pictures, 0, (3.5, 0.0))
 
 
 def test_what_cannot_be_layered_is_told(layered: tuple[Stamp, dict[str, bytes]]) -> None:

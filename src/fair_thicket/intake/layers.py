@@ -19,6 +19,7 @@ from fair_thicket.shape.outline import to_area, to_rings
 from fair_thicket.shape.raster import fill
 
 LOOK_PX_PER_MM = 4.0
+MOST_OVER_MM = 1.0
 PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 FloatArray = NDArray[np.float32]
 
@@ -79,6 +80,31 @@ def join_layers(stamps: Sequence[Stamp], pictures: Mapping[str, bytes], *, name:
         layers=layers,
     )
     return whole, {whole.picture: picture, **{layer.picture: pictures[layer.picture] for layer in layers}}
+
+
+def move_layer(
+    stamp: Stamp, pictures: Mapping[str, bytes], index: int, by: tuple[float, float]
+) -> tuple[Stamp, dict[str, bytes]]:
+    """Move one layer of a layered stamp by (x, y) mm, to register it better; size and outline of the whole stay.
+
+    Raises
+    ------
+    PaperError
+        When the layer would leave the image by more than it may.
+    """
+    layer = stamp.layers[index]
+    moved = msgspec.structs.replace(layer, x=round(layer.x + by[0], 4), y=round(layer.y + by[1], 4))
+    over_x = abs(moved.x) + layer.width_mm / 2 - stamp.width_mm / 2
+    over_y = abs(moved.y) + layer.height_mm / 2 - stamp.height_mm / 2
+    if max(over_x, over_y) > MOST_OVER_MM:
+        raise PaperError(
+            f"Layer {index + 1} would stand more than {MOST_OVER_MM:g} mm over the edge of the image; layer it anew."
+        )
+    layers = (*stamp.layers[:index], moved, *stamp.layers[index + 1 :])
+    picture = _compose(layers, pictures, (stamp.width_mm, stamp.height_mm))
+    name = f"images/layered-{hashlib.sha256(picture).hexdigest()[:10]}.png"
+    after = msgspec.structs.replace(stamp, layers=layers, picture=name)
+    return after, {name: picture, **{one.picture: pictures[one.picture] for one in layers}}
 
 
 def register(moved: Ring, base: Ring) -> tuple[float, float]:

@@ -149,6 +149,15 @@ class Library:
                 (*_columns(stamp), number),
             )
 
+    def redraw(self, number: int, stamp: Stamp, pictures: Mapping[str, bytes]) -> None:
+        """Put an image with another picture in place of what was; its layers' pictures stay."""
+        thumb = _thumb(pictures, stamp)
+        with self._whole() as base:
+            base.execute(
+                "UPDATE images SET stamp = ?, picture = ?, thumb = ? WHERE id = ?",
+                (msgspec.json.encode(stamp), pictures[stamp.picture], thumb, number),
+            )
+
     def drop(self, numbers: Sequence[int]) -> None:
         """Take images out of the library; cards keep their own copies."""
         with self._whole() as base:

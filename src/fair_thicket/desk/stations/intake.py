@@ -21,7 +21,7 @@ from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.ways import WAYS, key_of, scan_demo_sheet, tell_facts
 from fair_thicket.desk.widgets.page_view import PageView
-from fair_thicket.desk.widgets.parts import Column, Hint, button, label
+from fair_thicket.desk.widgets.parts import Column, Hint, button, ground, label
 from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.desk.widgets.stamp_rows import StampRow, Thumb
 from fair_thicket.files.atomic import write_whole
@@ -83,9 +83,7 @@ class IntakePane(QWidget):
     # -- building ------------------------------------------------------------------------------------------------
 
     def _left(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("mistPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        pane = ground("mistPane")
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 4, 16, 12)
         box.addLayout(self._open_row())
@@ -159,10 +157,7 @@ class IntakePane(QWidget):
         return row
 
     def _right(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("paperPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        pane.setFixedWidth(330)
+        pane = ground("paperPane", width=330)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
         self._facts = Hint()

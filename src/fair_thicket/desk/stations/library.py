@@ -1,10 +1,10 @@
 """The library: everything that the maker owns, found as it is typed, with what each image knows."""
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 
 import msgspec
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
@@ -19,16 +19,18 @@ from PySide6.QtWidgets import (
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.library_grid import Entries, Tile
 from fair_thicket.desk.widgets.marks_editor import TOOLS, MarksEditor
-from fair_thicket.desk.widgets.parts import Choices, Hint, Stepper, button, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Hint, Stepper, button, ground, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.files.stash_file import SUFFIX, open_stash, save_stash
-from fair_thicket.intake.layers import join_layers
+from fair_thicket.intake.layers import join_layers, move_layer
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
 from fair_thicket.model.units import parse_length, say_length, say_size
 from fair_thicket.scene import edits
 
+NUDGE_MM = 0.1
+WAYS = (("←", "left", -1, 0), ("→", "right", 1, 0), ("↑", "up", 0, -1), ("↓", "down", 0, 1))
 SIZES: tuple[tuple[str, tuple[float, float] | None], ...] = (
     ("any size", None),
     ("up to 1 in / 25 mm", (0.0, 25.4)),
@@ -65,9 +67,7 @@ class LibraryPane(QWidget):
     # -- building ------------------------------------------------------------------------------------------------
 
     def _left(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("mistPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        pane = ground("mistPane")
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 4, 12, 12)
         row = QHBoxLayout()
@@ -111,10 +111,7 @@ class LibraryPane(QWidget):
         return pane
 
     def _right(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("paperPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        pane.setFixedWidth(370)
+        pane = ground("paperPane", width=370)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 10, 14, 10)
         box.setSpacing(6)
@@ -145,7 +142,7 @@ class LibraryPane(QWidget):
         return pane
 
     def _form(self) -> QFormLayout:
-        form = QFormLayout()
+        self._form_rows = form = QFormLayout()
         form.setContentsMargins(0, 0, 0, 0)
         form.setVerticalSpacing(4)
         self.name, self.set_name, self.tags = QLineEdit(), QLineEdit(), QLineEdit()
@@ -184,6 +181,8 @@ class LibraryPane(QWidget):
         row.addSpacing(6)
         row.addWidget(self.margin)
         form.addRow("Cut out", row)
+        form.addRow("Layer", self._layer_row())
+        form.setRowVisible(self._layers, False)
         self.light = QComboBox()
         self.light.addItems(["not said", "left", "right", "above"])
         self.light.setAccessibleName("Where light falls from")
@@ -192,6 +191,20 @@ class LibraryPane(QWidget):
         )
         form.addRow("Light from", self.light)
         return form
+
+    def _layer_row(self) -> QWidget:
+        """Make the row that registers a layer: which one, and four ways to nudge it."""
+        self._layers = QWidget()
+        row = QHBoxLayout(self._layers)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.layer_of = QComboBox()
+        self.layer_of.setAccessibleName("Layer to be moved")
+        row.addWidget(self.layer_of, 1)
+        for words, name, x, y in WAYS:
+            made = button(words, partial(self.nudge_layer, (x, y)), "step", tip=f"Move it {NUDGE_MM} mm {name}")
+            made.setAccessibleName(f"Move the layer {name}")
+            row.addWidget(made)
+        return self._layers
 
     # -- showing -------------------------------------------------------------------------------------------------
 
@@ -264,6 +277,10 @@ class LibraryPane(QWidget):
         self.cut.show_choice(0 if stamp.die_margin_mm is None else 1)
         self.margin.setEnabled(stamp.die_margin_mm is not None)
         self.margin.setText("" if stamp.die_margin_mm is None else say_length(stamp.die_margin_mm, unit))
+        self._form_rows.setRowVisible(self._layers, bool(stamp.layers))
+        if [self.layer_of.itemText(k) for k in range(self.layer_of.count())] != [one.name for one in stamp.layers]:
+            self.layer_of.clear()
+            self.layer_of.addItems([one.name for one in stamp.layers])
         self.light.setCurrentIndex(max(0, self.light.findText(stamp.marks.light or "not said")))
 
     def _choose_tool(self, index: int) -> None:
@@ -363,6 +380,22 @@ class LibraryPane(QWidget):
         if self._session.change_library(lambda library: library.keep([whole], all_pictures)):
             order = ", then ".join(f"“{stamp.name}”" for stamp in stamps)
             self._session.said.emit(f"“{whole.name}” is in the library: {order}.")
+
+    def nudge_layer(self, way: tuple[int, int]) -> None:
+        """Move the chosen layer a little; the picture of the whole is printed anew."""
+        library = self._session.library
+        if self.stamp is None or not self.stamp.layers or library is None:
+            return
+        number = self._number
+        try:
+            stamp, pictures = library.load(number)
+            index = max(0, self.layer_of.currentIndex())
+            after, made = move_layer(stamp, pictures, index, (way[0] * NUDGE_MM, way[1] * NUDGE_MM))
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+            return
+        self.entries.forget(number)
+        self._session.change_library(lambda one: one.redraw(number, after, made))
 
     def take_out(self) -> None:
         """Take the chosen images out of the library."""

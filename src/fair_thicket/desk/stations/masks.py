@@ -8,7 +8,7 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.panel_view import PanelView
-from fair_thicket.desk.widgets.parts import Choices, Column, Hint, Stepper, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Column, Hint, Stepper, ground, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.desk.widgets.timetable import Timetable
 from fair_thicket.masks.timetable import lying_during
@@ -121,9 +121,7 @@ class MasksStation(QWidget):
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        upper = QWidget()
-        upper.setObjectName("mistPane")
-        upper.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        upper = ground("mistPane")
         box = QVBoxLayout(upper)
         box.setContentsMargins(16, 10, 14, 8)
         box.setSpacing(6)
@@ -139,9 +137,7 @@ class MasksStation(QWidget):
         middle.addWidget(self._cut)
         box.addLayout(middle, 1)
         column.addWidget(upper, 1)
-        lower = QWidget()
-        lower.setObjectName("paperPane")
-        lower.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        lower = ground("paperPane")
         box = QVBoxLayout(lower)
         box.setContentsMargins(0, 8, 0, 4)
         words = "a dot is a stamping, a honey bar a mask that is lying · click a press, or use the arrow keys"
@@ -168,10 +164,7 @@ class MasksStation(QWidget):
         return row
 
     def _right(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("paperPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        pane.setFixedWidth(292)
+        pane = ground("paperPane", width=292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
         box.addWidget(self.advice, 2)

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.panel_view import PanelView
-from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, head_row, label
+from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
 from fair_thicket.masks.timetable import lying_during
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import footprint, to_rings
@@ -46,9 +46,7 @@ class RehearsalStation(QWidget):
         self.refresh()
 
     def _left(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("mistPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        pane = ground("mistPane")
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 10, 16, 14)
         self._facts = Hint()
@@ -69,10 +67,7 @@ class RehearsalStation(QWidget):
         return pane
 
     def _right(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("paperPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        pane.setFixedWidth(292)
+        pane = ground("paperPane", width=292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
         box.addWidget(label("Held against the scene", "subheading"))

@@ -8,7 +8,7 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.bench import Bench
 from fair_thicket.desk.widgets.drawer import Drawer
-from fair_thicket.desk.widgets.parts import Choices, Hint, head_row
+from fair_thicket.desk.widgets.parts import Choices, Hint, ground, head_row
 from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.desk.widgets.piece_panel import PiecePanel
 from fair_thicket.desk.widgets.thicket import Thicket
@@ -51,9 +51,7 @@ class SceneStation(QWidget):
         self._show_card()
 
     def _middle(self) -> QWidget:
-        upper = QWidget()
-        upper.setObjectName("mistPane")
-        upper.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        upper = ground("mistPane")
         box = QVBoxLayout(upper)
         box.setContentsMargins(0, 10, 0, 0)
         box.setSpacing(0)
@@ -64,9 +62,7 @@ class SceneStation(QWidget):
         head.addWidget(self._way)
         box.addLayout(head)
         box.addWidget(self.bench, 1)
-        lower = QWidget()
-        lower.setObjectName("paperPane")
-        lower.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        lower = ground("paperPane")
         box = QVBoxLayout(lower)
         box.setContentsMargins(0, 8, 0, 0)
         box.setSpacing(2)
@@ -86,10 +82,7 @@ class SceneStation(QWidget):
         return split
 
     def _right(self) -> QWidget:
-        pane = QWidget()
-        pane.setObjectName("paperPane")
-        pane.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        pane.setFixedWidth(292)
+        pane = ground("paperPane", width=292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
         box.setSpacing(8)

@@ -39,7 +39,7 @@ class MarksEditor(QWidget):
     def __init__(self, pictures: StampPictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName("The image with its marks")
-        self.setMinimumSize(240, 200)
+        self.setMinimumSize(240, 150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.tool = "feet"
         self._pictures = pictures

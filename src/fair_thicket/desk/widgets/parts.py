@@ -48,6 +48,16 @@ class Hint(QLabel):
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, words)
 
 
+def ground(name: str, *, width: int = 0) -> QWidget:
+    """Make a pane on a ground of the theme, such as ``mistPane``; of a fixed width if one is said."""
+    made = QWidget()
+    made.setObjectName(name)
+    made.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    if width:
+        made.setFixedWidth(width)
+    return made
+
+
 def head_row(heading: str, *more: QWidget) -> QHBoxLayout:
     """Make the row at the head of a pane: its heading, soft words beside it; what comes later stands at the right."""
     row = QHBoxLayout()
