@@ -24,10 +24,13 @@ find_python() {
 
 # need_environment EXTRA: ready the environment; EXTRA is "" to run, "[test]" to test.
 need_environment() {
-  local extra="$1" wanted stamp python
+  local extra="$1" wanted stamp python ready
   stamp="$venv/ready$extra"
   wanted="$here $(cat "$here/pyproject.toml" "$here/setup/constraints.txt")"
-  if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$wanted" ]; then return 0; fi
+  # an environment that is ready to test is ready to run
+  for ready in "$stamp" "$venv/ready[test]"; do
+    if [ -f "$ready" ] && [ "$(cat "$ready")" = "$wanted" ]; then return 0; fi
+  done
   python=$(find_python) || return 1
   echo "Setting up Fair Thicket (once; a minute or two) ..." >&2
   [ -x "$venv/bin/python" ] || "$python" -m venv "$venv" || {
