@@ -185,21 +185,21 @@ def choose_first(window: MainWindow) -> None:
 def test_what_an_image_knows_is_set_and_kept(stocked: MainWindow, qtbot: QtBot) -> None:
     pane = stocked.stash.library
     choose_first(stocked)
-    assert pane.name.text() == "courier snail"
-    pane.tags.setFocus()
-    pane.tags.selectAll()
-    QTest.keyClicks(pane.tags, "critter shell shell")
-    QTest.keyClick(pane.tags, Qt.Key.Key_Return)
-    click(pane.flies.buttons[1])
-    click(pane.cut.buttons[1])
-    assert pane.margin.text() == "1/16 in"
+    assert pane.image.name.text() == "courier snail"
+    pane.image.tags.setFocus()
+    pane.image.tags.selectAll()
+    QTest.keyClicks(pane.image.tags, "critter shell shell")
+    QTest.keyClick(pane.image.tags, Qt.Key.Key_Return)
+    click(pane.image.flies.buttons[1])
+    click(pane.image.cut.buttons[1])
+    assert pane.image.margin.text() == "1/16 in"
     with qtbot.waitSignal(stocked.session.said) as caught:
-        pane.margin.setFocus()
-        pane.margin.selectAll()
-        QTest.keyClicks(pane.margin, "3 cm")
-        QTest.keyClick(pane.margin, Qt.Key.Key_Return)
+        pane.image.margin.setFocus()
+        pane.image.margin.selectAll()
+        QTest.keyClicks(pane.image.margin, "3 cm")
+        QTest.keyClick(pane.image.margin, Qt.Key.Key_Return)
     assert "from 0 to 20 mm" in caught.args[0]
-    click(pane.copies.more)
+    click(pane.image.copies.more)
     kept, _ = stocked.session.library.load(stocked.session.library.search("courier")[0].id)
     assert (kept.tags, kept.marks.flies, kept.die_margin_mm, kept.copies) == (("critter", "shell"), True, 1.6, 2)
 
@@ -208,7 +208,7 @@ def test_the_cards_own_copy_learns_what_the_library_is_told(stocked: MainWindow)
     pane, session = stocked.stash.library, stocked.session
     choose_first(stocked)
     click(pane.drawer_button)
-    click(pane.flies.buttons[1])
+    click(pane.image.flies.buttons[1])
     own = session.work.stash.stamps[-1]
     assert own.marks.flies
     assert own.id == "courier-snail-2"
@@ -220,14 +220,14 @@ def test_only_what_is_plain_may_be_turned_over(stocked: MainWindow, qtbot: QtBot
     pane = stocked.stash.library
     choose_first(stocked)
     with qtbot.waitSignal(stocked.session.said) as caught:
-        click(pane.flip.buttons[1])
+        click(pane.image.flip.buttons[1])
     assert "cannot be turned over" in caught.args[0]
-    assert not pane.stamp.may_flip
+    assert not pane.image.stamp.may_flip
     pane.search.setText("moss")
     choose_first(stocked)
-    assert pane.stamp.may_flip
-    click(pane.flip.buttons[0])
-    assert not stocked.session.library.load(pane._number)[0].may_flip
+    assert pane.image.stamp.may_flip
+    click(pane.image.flip.buttons[0])
+    assert not stocked.session.library.load(pane.image.number)[0].may_flip
 
 
 def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -> None:
@@ -241,12 +241,12 @@ def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -
     assert set(pictures) == set(whole.pictures)
     pane.search.setText("layered")
     choose_first(stocked)
-    assert pane._size.text().endswith("3 layers")
-    pane.layer_of.setCurrentIndex(1)
-    before = pane.stamp.layers[1]
-    pane.nudge_layer((1, 0))
-    assert pane.stamp.layers[1].x == pytest.approx(before.x + 0.1)
-    assert pane.stamp.picture != whole.picture
+    assert pane.image._size.text().endswith("3 layers")
+    pane.image.layer_of.setCurrentIndex(1)
+    before = pane.image.stamp.layers[1]
+    pane.image.nudge_layer((1, 0))
+    assert pane.image.stamp.layers[1].x == pytest.approx(before.x + 0.1)
+    assert pane.image.stamp.picture != whole.picture
     click(pane.drawer_button)
     own = stocked.session.work.stash.stamps[-1]
     stocked.scene.bench.add_stamp(own, (70, 30))
@@ -261,25 +261,25 @@ def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -
 def test_marks_are_placed_by_dragging_on_the_picture(stocked: MainWindow) -> None:
     pane = stocked.stash.library
     choose_first(stocked)
-    editor = pane.editor
+    editor = pane.image.editor
 
     def at(x: float, y: float) -> QPoint:
         return editor.to_widget().map(QPointF(x, y)).toPoint()
 
     drag(editor, at(-4, 4.5), at(4, 4.5))
-    click(pane.tools.buttons[1])
+    click(pane.image.tools.buttons[1])
     drag(editor, at(-3, -3), at(1, 1))
-    click(pane.tools.buttons[3])
+    click(pane.image.tools.buttons[3])
     drag(editor, at(0, 0), at(4, 0))
-    click(pane.tools.buttons[5])
+    click(pane.image.tools.buttons[5])
     QTest.mouseClick(editor, LEFT, PLAIN, at(0, -4))
-    marks = pane.stamp.marks
+    marks = pane.image.stamp.marks
     assert marks.feet is not None
     assert marks.feet[0] == pytest.approx((-4, 4.5), abs=0.2)
     assert [zone.what for zone in marks.zones] == ["face"]
     assert marks.looks_deg == pytest.approx(0, abs=3)
     assert [(one.what, one.at) for one in marks.contacts] == [("seat", pytest.approx((0, -4), abs=0.2))]
-    assert stocked.session.library.load(pane._number)[0].marks == marks
+    assert stocked.session.library.load(pane.image.number)[0].marks == marks
 
 
 def test_a_click_alone_takes_a_mark_away() -> None:
@@ -295,7 +295,7 @@ def test_a_click_alone_takes_a_mark_away() -> None:
 
 
 def test_images_go_to_the_drawer_once_and_out_as_files(
-    stocked: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    stocked: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     pane, session = stocked.stash.library, stocked.session
     choose_first(stocked)
@@ -306,7 +306,7 @@ def test_images_go_to_the_drawer_once_and_out_as_files(
     out = tmp_path / "part.thicket-stash"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
     pane.give_out()
-    assert out.exists()
+    qtbot.waitUntil(lambda: out.exists() and not pane.errand.is_busy, timeout=10_000)
     svg = tmp_path / "outline.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(svg), ""))
     pane.write_outline()
@@ -314,7 +314,11 @@ def test_images_go_to_the_drawer_once_and_out_as_files(
     pane.take_out()
     assert session.library.count() == 2
     stocked.deeds.open_dropped([out])
-    assert session.library.count() == 5
+    qtbot.waitUntil(lambda: session.library.count() == 5, timeout=10_000)
+    out.write_bytes(b"broken")
+    with qtbot.waitSignal(session.said, timeout=10_000) as caught:
+        pane.bring_in_file(out)
+    assert "not a .thicket-stash file" in caught.args[0]
 
 
 def test_the_drawer_finds_in_the_library_too_and_takes_what_is_dragged(stocked: MainWindow) -> None:

@@ -6,6 +6,7 @@ import sqlite3
 import subprocess
 import sys
 import time
+import zipfile
 from pathlib import Path
 
 import msgspec
@@ -15,7 +16,7 @@ from fair_thicket.files.stash_file import open_stash, save_stash
 from fair_thicket.logbook import Library, open_library
 from fair_thicket.logbook.schema import STEPS, VERSION
 from fair_thicket.model.errors import FileFormatError, LibraryError, PictureError
-from fair_thicket.model.stash import Kind, Marks, Stamp
+from fair_thicket.model.stash import Kind, Marks, Stamp, Zone
 from fair_thicket.model.supplies import Ink, Marker, Paper
 from making import framed_png, stamp
 
@@ -96,6 +97,11 @@ def test_images_are_kept_all_or_none(library: Library) -> None:
     with pytest.raises(PictureError, match="“toad” is missing or damaged"):
         library.keep([stamp("snail"), stamp("toad")], {"images/snail.png": PICTURE})
     assert library.count() == 0
+    with pytest.raises(PictureError):
+        library.keep([stamp("toad")], {}, [Ink("pond", "#2c6e7f")])
+    assert library.list_supplies() == []
+    library.keep([stamp("snail")], {"images/snail.png": PICTURE}, [Ink("pond", "#2c6e7f")])
+    assert [supply.name for _, supply in library.list_supplies()] == ["pond"]
 
 
 def test_what_is_kept_is_there_when_opened_again(filled: Library) -> None:
@@ -216,4 +222,12 @@ def test_a_part_that_is_broken_is_told(tmp_path: Path) -> None:
     line = msgspec.structs.replace(stamp("snail"), outline=((0.0, 0.0), (1.0, 1.0), (2.0, 2.0)))
     save_stash(path, [line], {line.picture: PICTURE})
     with pytest.raises(FileFormatError, match="encloses nothing"):
+        open_stash(path)
+    zone = Zone("face", ((0.0, 0.0), (1.0, 1.0), (2.0, 2.0)))
+    save_stash(path, [msgspec.structs.replace(stamp("snail"), marks=Marks(zones=(zone,)))], {line.picture: PICTURE})
+    with pytest.raises(FileFormatError, match="encloses nothing"):
+        open_stash(path)
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("stash.json", '{"format": "fair-thicket stash", "version": 9}')
+    with pytest.raises(FileFormatError, match="newer Fair Thicket"):
         open_stash(path)

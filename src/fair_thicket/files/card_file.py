@@ -12,13 +12,13 @@ from typing import Annotated, Literal
 import msgspec
 from PIL import Image
 
-from fair_thicket.files.archive import add_entry, check_entries, plain_words, read_entry, read_picture_entry
+from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.documents import check_stamp, decode_document
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.errors import FileFormatError, GeometryError, PictureError
+from fair_thicket.model.errors import FileFormatError, PictureError
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.inking import compose
-from fair_thicket.shape.outline import to_area
 
 VERSION = 1
 SUFFIX = ".thicket"
@@ -50,25 +50,7 @@ def decode_card(data: bytes, name: str) -> Work:
     FileFormatError
         Wrong types, numbers out of range or not finite, a newer version, a piece without its stamp, an empty outline.
     """
-    place = "card.json"
-    try:
-        probe = msgspec.json.decode(data, type=dict[str, msgspec.Raw])
-        version = msgspec.json.decode(probe.get("version", msgspec.Raw(b"0")), type=int)
-        if version > VERSION:
-            raise FileFormatError(
-                name,
-                f"it was made by a newer Fair Thicket (file version {version}; this one reads "
-                f"{VERSION}): update the program.",
-                place,
-            )
-        document = msgspec.json.decode(data, type=CardDocument)
-    except msgspec.ValidationError as problem:
-        words, _, where = str(problem).partition(" - at ")
-        raise FileFormatError(
-            name, f"{plain_words(words)}.", f"{place}, {where.strip('`')}" if where else place
-        ) from None
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as problem:
-        raise FileFormatError(name, f"it is not readable JSON ({plain_words(str(problem))}).", place) from None
+    document = decode_document(data, CardDocument, name, place="card.json", version=VERSION)
     work = Work(document.card, document.stash)
     _check(work, name)
     return work
@@ -88,15 +70,7 @@ def _check(work: Work, name: str) -> None:
                 name, f"no stamp “{piece.stamp}” is in the stash.", f"card.json, $.card.pieces[{index}].stamp"
             )
     for index, stamp in enumerate(work.stash.stamps):
-        for ring in (stamp.outline, *stamp.pockets):
-            try:
-                area = to_area(ring)
-            except GeometryError as problem:
-                raise FileFormatError(name, str(problem), f"card.json, $.stash.stamps[{index}].outline") from None
-            if max(abs(bound) for bound in area.bounds) > 1000:
-                raise FileFormatError(
-                    name, "an outline is more than 2 m wide.", f"card.json, $.stash.stamps[{index}].outline"
-                )
+        check_stamp(stamp, name, f"card.json, $.stash.stamps[{index}]")
 
 
 def save_card(path: Path, work: Work, pictures: Mapping[str, bytes]) -> None:

@@ -8,12 +8,12 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.files.archive import add_entry, check_entries, plain_words, read_entry, read_picture_entry
+from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
-from fair_thicket.model.errors import FileFormatError, GeometryError
+from fair_thicket.files.documents import check_stamp, decode_document
+from fair_thicket.model.errors import FileFormatError
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Supply
-from fair_thicket.shape.outline import to_area
 
 SUFFIX = ".thicket-stash"
 VERSION = 1
@@ -25,7 +25,7 @@ class StashDocument(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What stash.json holds."""
 
     format: Literal["fair-thicket stash"]
-    version: Annotated[int, msgspec.Meta(ge=1, le=VERSION)]
+    version: Annotated[int, msgspec.Meta(ge=1)]
     images: tuple[Stamp, ...] = ()
     supplies: tuple[Supply, ...] = ()
 
@@ -76,17 +76,7 @@ def open_stash(path: Path) -> tuple[StashDocument, dict[str, bytes]]:
 
 
 def _decode(data: bytes, name: str) -> StashDocument:
-    try:
-        document = msgspec.json.decode(data, type=StashDocument)
-    except msgspec.ValidationError as problem:
-        words, _, where = str(problem).partition(" - at ")
-        place = f"stash.json, {where.strip('`')}" if where else "stash.json"
-        raise FileFormatError(name, f"{plain_words(words)}.", place) from None
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as problem:
-        raise FileFormatError(name, f"it is not readable JSON ({plain_words(str(problem))}).", "stash.json") from None
+    document = decode_document(data, StashDocument, name, place="stash.json", version=VERSION)
     for index, image in enumerate(document.images):
-        try:
-            to_area(image.outline)
-        except GeometryError as problem:
-            raise FileFormatError(name, str(problem), f"stash.json, $.images[{index}].outline") from None
+        check_stamp(image, name, f"stash.json, $.images[{index}]")
     return document

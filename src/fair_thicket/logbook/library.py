@@ -116,8 +116,10 @@ class Library:
 
     # -- images --------------------------------------------------------------------------------------------------
 
-    def keep(self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes]) -> list[int]:
-        """Put images into the library, all or none; returns their numbers.
+    def keep(
+        self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes], supplies: Sequence[Supply] = ()
+    ) -> list[int]:
+        """Put images, and supplies with them, into the library, all or none; returns the images' numbers.
 
         Raises
         ------
@@ -139,6 +141,7 @@ class Library:
                     "INSERT OR IGNORE INTO layer_pictures (image, name, picture) VALUES (?, ?, ?)",
                     [(numbers[-1], name, picture) for name, picture in own],
                 )
+            _insert_supplies(base, supplies)
         return numbers
 
     def change(self, number: int, stamp: Stamp) -> None:
@@ -229,16 +232,7 @@ class Library:
     def keep_supplies(self, supplies: Sequence[Supply]) -> list[int]:
         """Put papers, inks and markers into the library, all or none; returns their numbers."""
         with self._whole() as base:
-            return [
-                int(
-                    base.execute(
-                        "INSERT INTO supplies (what, name, supply) VALUES (?, ?, ?)",
-                        (_what(supply), supply.name, msgspec.json.encode(supply)),
-                    ).lastrowid
-                    or 0
-                )
-                for supply in supplies
-            ]
+            return _insert_supplies(base, supplies)
 
     def change_supply(self, number: int, supply: Supply) -> None:
         """Put a paper, ink or marker in place of what was."""
@@ -261,6 +255,12 @@ class Library:
                 (what, what),
             ).fetchall()
         return [(row[0], msgspec.json.decode(row[1], type=Supply)) for row in rows]
+
+
+def _insert_supplies(base: sqlite3.Connection, supplies: Sequence[Supply]) -> list[int]:
+    insert = "INSERT INTO supplies (what, name, supply) VALUES (?, ?, ?)"
+    rows = [(_what(supply), supply.name, msgspec.json.encode(supply)) for supply in supplies]
+    return [int(base.execute(insert, row).lastrowid or 0) for row in rows]
 
 
 def _what(supply: Supply) -> str:

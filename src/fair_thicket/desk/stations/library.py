@@ -1,36 +1,33 @@
 """The library: everything that the maker owns, found as it is typed, with what each image knows."""
 
-from collections.abc import Callable, Sequence
-from functools import partial
+from collections.abc import Sequence
+from contextlib import closing
 from pathlib import Path
 
-import msgspec
 from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
-    QFormLayout,
     QHBoxLayout,
     QLineEdit,
     QListView,
+    QProgressBar,
     QVBoxLayout,
     QWidget,
 )
 
+from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.widgets.image_pane import ImagePane
 from fair_thicket.desk.widgets.library_grid import Entries, Tile
-from fair_thicket.desk.widgets.marks_editor import TOOLS, MarksEditor
-from fair_thicket.desk.widgets.parts import Choices, Hint, Stepper, button, ground, head_row, label
-from fair_thicket.desk.widgets.pictures import StampPictures
+from fair_thicket.desk.widgets.parts import Hint, button, ground
+from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.files.stash_file import SUFFIX, open_stash, save_stash
-from fair_thicket.intake.layers import join_layers, move_layer
+from fair_thicket.intake.layers import join_layers
+from fair_thicket.logbook import open_library
 from fair_thicket.model.errors import ThicketError
-from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
-from fair_thicket.model.units import parse_length, say_length, say_size
-from fair_thicket.scene import edits
+from fair_thicket.model.stash import Kind, Stamp
 
-NUDGE_MM = 0.1
-WAYS = (("←", "left", -1, 0), ("→", "right", 1, 0), ("↑", "up", 0, -1), ("↓", "down", 0, 1))
 SIZES: tuple[tuple[str, tuple[float, float] | None], ...] = (
     ("any size", None),
     ("up to 1 in / 25 mm", (0.0, 25.4)),
@@ -47,16 +44,19 @@ class LibraryPane(QWidget):
     search : QLineEdit
     view : QListView
     entries : Entries
-    stamp : Stamp or None
+    image : ImagePane
         The image that is looked at.
+    errand : Errand
+        Brings files in and gives them out.
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self.stamp: Stamp | None = None
-        self._number = 0
-        self._pictures = StampPictures({})
+        self.errand = Errand(self)
+        self.errand.done.connect(self._told)
+        self.errand.failed.connect(session.said)
+        self.errand.busyChanged.connect(self._show_busy)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -77,7 +77,8 @@ class LibraryPane(QWidget):
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(self.refresh)
         row.addWidget(self.search, 1)
-        row.addWidget(button("Bring in …", self.bring_in, tip=f"Images and supplies of a {SUFFIX} file"))
+        self._in = button("Bring in …", self.bring_in, tip=f"Images and supplies of a {SUFFIX} file")
+        row.addWidget(self._in)
         self._out = button("Give out …", self.give_out, tip="The chosen images, or all that are shown, as one file")
         row.addWidget(self._out)
         box.addLayout(row)
@@ -93,6 +94,13 @@ class LibraryPane(QWidget):
             row.addWidget(combo)
         self._facts = Hint()
         row.addWidget(self._facts, 1)
+        self._busy = QProgressBar()
+        self._busy.setRange(0, 0)
+        self._busy.setTextVisible(False)
+        self._busy.setFixedWidth(80)
+        self._busy.setAccessibleName("Bringing in or giving out")
+        self._busy.hide()
+        row.addWidget(self._busy)
         box.addLayout(row)
         self.entries = Entries(self)
         self.view = QListView()
@@ -115,21 +123,9 @@ class LibraryPane(QWidget):
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 10, 14, 10)
         box.setSpacing(6)
-        self._size = label("", "soft")
-        box.addLayout(head_row("Image", self._size))
-        self.editor = MarksEditor(self._pictures)
-        self.editor.marksAsked.connect(self._set_marks)
-        box.addWidget(self.editor, 1)
-        self._tool_hint = label(TOOLS[0][1], "soft", wrap=True)
-        self.tools = Choices([name for name, _ in TOOLS], self._choose_tool)
-        self.tools.show_choice(0)
-        for made in self.tools.buttons:
-            made.setObjectName("smallChoice")
-        box.addWidget(self.tools)
-        box.addWidget(self._tool_hint)
-        self._fields = QWidget()
-        self._fields.setLayout(self._form())
-        box.addWidget(self._fields)
+        self.image = ImagePane(self._session)
+        self.image.redrawn.connect(self.entries.forget)
+        box.addWidget(self.image, 1)
         foot = QHBoxLayout()
         self.drawer_button = button("To the drawer", self.to_drawer, "primary", tip="Take it for the present card")
         self._svg = button("SVG …", self.write_outline, tip="The outline for a cutting machine, in mm")
@@ -141,71 +137,6 @@ class LibraryPane(QWidget):
         box.addLayout(foot)
         return pane
 
-    def _form(self) -> QFormLayout:
-        self._form_rows = form = QFormLayout()
-        form.setContentsMargins(0, 0, 0, 0)
-        form.setVerticalSpacing(4)
-        self.name, self.set_name, self.tags = QLineEdit(), QLineEdit(), QLineEdit()
-        self.tags.setPlaceholderText("words, parted by spaces")
-        for words, field in (("Name", self.name), ("Set", self.set_name), ("Tags", self.tags)):
-            field.setAccessibleName(words)
-            field.editingFinished.connect(self._take_words)
-            form.addRow(words, field)
-        self.kind_of = QComboBox()
-        self.kind_of.addItems([kind.value for kind in Kind])
-        self.kind_of.setAccessibleName("Kind of this image")
-        self.kind_of.activated.connect(self._take_kind)
-        self.flip = Choices(["one way", "turns over"], self._take_flip)
-        form.addRow("Kind", self.kind_of)
-        row = QHBoxLayout()
-        row.addWidget(self.flip)
-        row.addStretch(1)
-        form.addRow("Paper", row)
-        self.copies = Stepper(
-            "How many there are", (1, 20), 1, lambda value: f"× {value:.0f}",
-            lambda value: self._change(lambda stamp: msgspec.structs.replace(stamp, copies=round(value))),
-        )  # fmt: skip
-        self.flies = Choices(["stands", "flies"], lambda index: self._change_marks(flies=index == 1))
-        row = QHBoxLayout()
-        row.addWidget(self.copies)
-        row.addSpacing(10)
-        row.addWidget(self.flies)
-        row.addStretch(1)
-        form.addRow("Owned", row)
-        self.cut = Choices(["fussy cut", "has a die"], self._take_cut)
-        self.margin = QLineEdit()
-        self.margin.setAccessibleName("Margin of the matching die")
-        self.margin.editingFinished.connect(self._take_margin)
-        row = QHBoxLayout()
-        row.addWidget(self.cut)
-        row.addSpacing(6)
-        row.addWidget(self.margin)
-        form.addRow("Cut out", row)
-        form.addRow("Layer", self._layer_row())
-        form.setRowVisible(self._layers, False)
-        self.light = QComboBox()
-        self.light.addItems(["not said", "left", "right", "above"])
-        self.light.setAccessibleName("Where light falls from")
-        self.light.activated.connect(
-            lambda index: self._change_marks(light=None if index == 0 else self.light.itemText(index))
-        )
-        form.addRow("Light from", self.light)
-        return form
-
-    def _layer_row(self) -> QWidget:
-        """Make the row that registers a layer: which one, and four ways to nudge it."""
-        self._layers = QWidget()
-        row = QHBoxLayout(self._layers)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.layer_of = QComboBox()
-        self.layer_of.setAccessibleName("Layer to be moved")
-        row.addWidget(self.layer_of, 1)
-        for words, name, x, y in WAYS:
-            made = button(words, partial(self.nudge_layer, (x, y)), "step", tip=f"Move it {NUDGE_MM} mm {name}")
-            made.setAccessibleName(f"Move the layer {name}")
-            row.addWidget(made)
-        return self._layers
-
     # -- showing -------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -214,7 +145,7 @@ class LibraryPane(QWidget):
         if library is None:
             self.entries.show([])
             self._facts.setText("The library could not be opened; images are kept with the card all the same.")
-            self._show_image(0)
+            self._show_choice()
             return
         kinds = [list(Kind)[self.kind.currentIndex() - 1]] if self.kind.currentIndex() else []
         try:
@@ -223,7 +154,7 @@ class LibraryPane(QWidget):
         except ThicketError as problem:
             self._session.said.emit(str(problem))
             return
-        chosen = self._number
+        chosen = self.image.number
         self.entries.show(entries)
         rows = [row for row, entry in enumerate(entries) if entry.id == chosen]
         if rows:
@@ -235,144 +166,54 @@ class LibraryPane(QWidget):
         )  # fmt: skip
         self._show_choice()
 
+    def _show_busy(self, busy: bool) -> None:
+        self._busy.setVisible(busy)
+        for made in (self._in, self._out):
+            made.setEnabled(not busy)
+
     def _numbers(self) -> list[int]:
         rows = sorted(index.row() for index in self.view.selectionModel().selectedIndexes())
         return [self.entries.entries[row].id for row in rows if row < len(self.entries.entries)]
 
     def _show_choice(self) -> None:
         numbers = self._numbers()
-        self._show_image(numbers[0] if numbers else 0)
-
-    def _show_image(self, number: int) -> None:
-        library = self._session.library
-        self._number, self.stamp = number, None
-        if number and library is not None:
-            try:
-                self.stamp, pictures = library.load(number)
-                self._pictures.pictures.update(pictures)
-            except (KeyError, ThicketError):
-                self._number = 0
-        self.editor.show_stamp(self.stamp)
-        has = self.stamp is not None
-        for part in (self._fields, self.tools, self.drawer_button, self._svg, self._drop):
-            part.setEnabled(has)
-        self._layer.setEnabled(len(self._numbers()) > 1)
+        self.image.show_image(numbers[0] if numbers else 0)
+        for made in (self.drawer_button, self._svg, self._drop):
+            made.setEnabled(self.image.stamp is not None)
+        self._layer.setEnabled(len(numbers) > 1)
         self._out.setEnabled(bool(self.entries.entries))
-        if self.stamp is not None:
-            self._fill(self.stamp)
-
-    def _fill(self, stamp: Stamp) -> None:
-        unit = self._session.work.card.unit
-        layers = f" · {len(stamp.layers)} layers" if stamp.layers else ""
-        self._size.setText(say_size(stamp.width_mm, stamp.height_mm, unit) + layers)
-        for field, words in (
-            (self.name, stamp.name), (self.set_name, stamp.set_name), (self.tags, " ".join(stamp.tags)),
-        ):  # fmt: skip
-            if not (field.hasFocus() and field.isModified()):
-                field.setText(words)
-        self.kind_of.setCurrentIndex(list(Kind).index(stamp.kind))
-        self.flip.show_choice(1 if stamp.may_flip else 0)
-        self.copies.show_value(stamp.copies)
-        self.flies.show_choice(1 if stamp.marks.flies else 0)
-        self.cut.show_choice(0 if stamp.die_margin_mm is None else 1)
-        self.margin.setEnabled(stamp.die_margin_mm is not None)
-        self.margin.setText("" if stamp.die_margin_mm is None else say_length(stamp.die_margin_mm, unit))
-        self._form_rows.setRowVisible(self._layers, bool(stamp.layers))
-        if [self.layer_of.itemText(k) for k in range(self.layer_of.count())] != [one.name for one in stamp.layers]:
-            self.layer_of.clear()
-            self.layer_of.addItems([one.name for one in stamp.layers])
-        self.light.setCurrentIndex(max(0, self.light.findText(stamp.marks.light or "not said")))
-
-    def _choose_tool(self, index: int) -> None:
-        self.editor.tool = TOOLS[index][0]
-        self._tool_hint.setText(f"{TOOLS[index][1]}; a click alone takes it away.")
-
-    # -- changing ------------------------------------------------------------------------------------------------
-
-    def _change(self, change: Callable[[Stamp], Stamp]) -> None:
-        """Change what the library knows of the image."""
-        if self.stamp is None:
-            return
-        number, after = self._number, change(self.stamp)
-        if after != self.stamp:
-            self.stamp = after
-            if self._session.change_library(lambda library: library.change(number, after)):
-                self._tell_card(after)
-
-    def _tell_card(self, stamp: Stamp) -> None:
-        """Let the card's own copy of the image know the same."""
-        session = self._session
-        if any(own.picture == stamp.picture for own in session.work.stash.stamps):
-            session.edit(
-                f"what is known of {stamp.name}",
-                lambda work: edits.learn(work, stamp),
-                merge_key=f"known {stamp.picture}",
-            )
-
-    def _set_marks(self, marks: Marks) -> None:
-        self._change(lambda stamp: msgspec.structs.replace(stamp, marks=marks))
-
-    def _change_marks(self, **fields: object) -> None:
-        self._change(lambda stamp: msgspec.structs.replace(stamp, marks=msgspec.structs.replace(stamp.marks, **fields)))
-
-    def _take_words(self) -> None:
-        tags = tuple(dict.fromkeys(word[:40] for word in self.tags.text().split()))[:40]
-        name, set_name = self.name.text().strip()[:120], self.set_name.text().strip()[:120]
-        self._change(
-            lambda stamp: msgspec.structs.replace(stamp, name=name or stamp.name, set_name=set_name, tags=tags)
-        )
-
-    def _take_kind(self, index: int) -> None:
-        kind = list(Kind)[index]
-        self._change(lambda stamp: msgspec.structs.replace(stamp, kind=kind, may_flip=kind.is_plain))
-
-    def _take_flip(self, index: int) -> None:
-        """Say whether it may be turned over; what rubber prints cannot, and is told why."""
-        if index == 1 and self.stamp is not None and not self.stamp.kind.is_plain:
-            self._session.said.emit("An impression cannot be turned over: ink is on one side of the paper only.")
-            self.flip.show_choice(0)
-            return
-        self._change(lambda stamp: msgspec.structs.replace(stamp, may_flip=index == 1))
-
-    def _take_cut(self, index: int) -> None:
-        margin = None if index == 0 else DIE_MARGIN_MM
-        self._change(lambda stamp: msgspec.structs.replace(stamp, die_margin_mm=margin))
-
-    def _take_margin(self) -> None:
-        if not self.margin.isModified() or self.stamp is None:
-            return
-        self.margin.setModified(False)
-        try:
-            margin = parse_length(self.margin.text(), self._session.work.card.unit)
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
-            return
-        if not 0 <= margin <= 20:
-            self._session.said.emit("A die's margin is from 0 to 20 mm (about 3/4 in).")
-            return
-        self._change(lambda stamp: msgspec.structs.replace(stamp, die_margin_mm=margin))
 
     # -- in and out ----------------------------------------------------------------------------------------------
 
-    def _loaded(self, numbers: Sequence[int]) -> list[tuple[Stamp, dict[str, bytes]]]:
+    def _load_chosen(self) -> list[tuple[Stamp, dict[str, bytes]]]:
+        """Load the chosen images; when that cannot be done the reason is said, and there are none."""
         library = self._session.library
-        return [library.load(number) for number in numbers] if library is not None else []
+        try:
+            return [library.load(number) for number in self._numbers()] if library is not None else []
+        except ThicketError as problem:
+            self._session.said.emit(str(problem))
+        except KeyError:
+            self._session.said.emit("One of these was taken out of the library meanwhile.")
+            self.refresh()
+        return []
 
     def to_drawer(self) -> None:
         """Take the chosen images for the present card."""
-        taken = self._loaded(self._numbers())
+        taken = self._load_chosen()
         for stamp, pictures in taken:
             self._session.adopt(stamp, pictures)
         if taken:
-            self._session.said.emit(f"{len(taken)} in the drawer now: “{taken[0][0].name}” and so on."
-                                    if len(taken) > 1 else f"“{taken[0][0].name}” is in the drawer now.")  # fmt: skip
+            names = f"“{taken[0][0].name}”" if len(taken) == 1 else f"{len(taken)} images"
+            self._session.said.emit(f"In the drawer now: {names}.")
 
     def layer(self) -> None:
         """Make one layered image of the chosen ones; they stay as they are."""
+        loaded = self._load_chosen()
+        if not loaded:
+            return
+        stamps = [stamp for stamp, _ in loaded]
+        pictures = {name: picture for _, own in loaded for name, picture in own.items()}
         try:
-            loaded = self._loaded(self._numbers())
-            pictures = {name: picture for _, own in loaded for name, picture in own.items()}
-            stamps = [stamp for stamp, _ in loaded]
             whole, all_pictures = join_layers(stamps, pictures, name=f"{stamps[0].name}, layered")
         except ThicketError as problem:
             self._session.said.emit(str(problem))
@@ -380,22 +221,6 @@ class LibraryPane(QWidget):
         if self._session.change_library(lambda library: library.keep([whole], all_pictures)):
             order = ", then ".join(f"“{stamp.name}”" for stamp in stamps)
             self._session.said.emit(f"“{whole.name}” is in the library: {order}.")
-
-    def nudge_layer(self, way: tuple[int, int]) -> None:
-        """Move the chosen layer a little; the picture of the whole is printed anew."""
-        library = self._session.library
-        if self.stamp is None or not self.stamp.layers or library is None:
-            return
-        number = self._number
-        try:
-            stamp, pictures = library.load(number)
-            index = max(0, self.layer_of.currentIndex())
-            after, made = move_layer(stamp, pictures, index, (way[0] * NUDGE_MM, way[1] * NUDGE_MM))
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
-            return
-        self.entries.forget(number)
-        self._session.change_library(lambda one: one.redraw(number, after, made))
 
     def take_out(self) -> None:
         """Take the chosen images out of the library."""
@@ -405,17 +230,16 @@ class LibraryPane(QWidget):
 
     def write_outline(self) -> None:
         """Ask where to write the image's outline as SVG, and write it."""
-        if self.stamp is None:
+        stamp = self.image.stamp
+        if stamp is None:
             return
-        start = str(Path.home() / f"{self.stamp.name}.svg")
+        start = str(Path.home() / f"{stamp.name}.svg")
         chosen, _ = QFileDialog.getSaveFileName(self, "Write the outline", start, "SVG (*.svg)")
         if chosen:
-            rings = (self.stamp.outline, *(self.stamp.pockets if self.stamp.kind.is_plain else ()))
-            self._write(Path(chosen), outline_svg(self.stamp.name, rings))
+            rings = (stamp.outline, *(stamp.pockets if stamp.kind.is_plain else ()))
+            self._write(Path(chosen), outline_svg(stamp.name, rings))
 
     def _write(self, path: Path, data: bytes) -> None:
-        from fair_thicket.files.atomic import write_whole
-
         try:
             write_whole(path, data)
         except ThicketError as problem:
@@ -434,16 +258,10 @@ class LibraryPane(QWidget):
         if not chosen:
             return
         path = Path(chosen if chosen.endswith(SUFFIX) else chosen + SUFFIX)
-        try:
-            loaded = self._loaded(numbers)
-            library = self._session.library
-            supplies = [supply for _, supply in library.list_supplies()] if library is not None else []
-            pictures = {name: picture for _, own in loaded for name, picture in own.items()}
-            save_stash(path, [stamp for stamp, _ in loaded], pictures, supplies)
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
-            return
-        self._session.said.emit(f"{len(loaded)} images are in {path.name}.")
+        library = self._session.library
+        if library is not None:
+            source = library.path
+            self.errand.ask(lambda: give_out(source, numbers, path))
 
     def bring_in(self) -> None:
         """Ask for a file of images and supplies, and take all of it in."""
@@ -453,12 +271,29 @@ class LibraryPane(QWidget):
 
     def bring_in_file(self, path: Path) -> None:
         """Take in a file of images and supplies, all or nothing."""
-        try:
-            document, pictures = open_stash(path)
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
-            return
-        if self._session.change_library(lambda library: library.keep(document.images, pictures)):
-            if document.supplies:
-                self._session.change_library(lambda library: library.keep_supplies(document.supplies))
-            self._session.said.emit(f"{len(document.images)} images came in from {path.name}.")
+        library = self._session.library
+        if library is not None:
+            target = library.path
+            self.errand.ask(lambda: bring_in(target, path))
+
+    def _told(self, words: str) -> None:
+        self._session.said.emit(words)
+        self._session.libraryChanged.emit()
+
+
+def give_out(library_path: Path, numbers: Sequence[int], path: Path) -> str:
+    """Write images of a library, and its supplies, to a file; returns what came of it, as a sentence."""
+    with closing(open_library(library_path)) as library:
+        loaded = [library.load(number) for number in numbers]
+        supplies = [supply for _, supply in library.list_supplies()]
+    pictures = {name: picture for _, own in loaded for name, picture in own.items()}
+    save_stash(path, [stamp for stamp, _ in loaded], pictures, supplies)
+    return f"{len(loaded)} images are in {path.name}."
+
+
+def bring_in(library_path: Path, path: Path) -> str:
+    """Take a file of images and supplies into a library, all or nothing; returns what came of it, as a sentence."""
+    document, pictures = open_stash(path)
+    with closing(open_library(library_path)) as library:
+        library.keep(document.images, pictures, document.supplies)
+    return f"{len(document.images)} images came in from {path.name}."

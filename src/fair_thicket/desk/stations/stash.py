@@ -77,6 +77,7 @@ class StashStation(QWidget):
     def close_errands(self) -> None:
         """End what is under way."""
         self.intake.errand.close()
+        self.library.errand.close()
         self.supplies.errand.close()
 
 

@@ -1,0 +1,64 @@
+"""Our JSON documents read with care: wrong contents are told in one sentence, with the place."""
+
+from typing import TypeVar
+
+import msgspec
+
+from fair_thicket.files.archive import plain_words
+from fair_thicket.model.errors import FileFormatError, GeometryError
+from fair_thicket.model.stash import Stamp
+from fair_thicket.shape.outline import to_area
+
+MOST_MM = 1000.0
+Document = TypeVar("Document")
+
+
+def decode_document(data: bytes, kind: type[Document], name: str, *, place: str, version: int) -> Document:
+    """Decode a document of ours.
+
+    Parameters
+    ----------
+    data : bytes
+    kind : type
+        What it should hold; a struct with a `version`.
+    name : str
+        Of the file, for the sentence.
+    place : str
+        Of the document in the file, such as ``card.json``.
+    version : int
+        The newest that this program reads.
+
+    Raises
+    ------
+    FileFormatError
+        Not JSON, wrong types, numbers out of range or not finite, a newer version.
+    """
+    try:
+        probe = msgspec.json.decode(data, type=dict[str, msgspec.Raw])
+        stated = msgspec.json.decode(probe.get("version", msgspec.Raw(b"0")), type=int)
+        if stated > version:
+            newer = f"it was made by a newer Fair Thicket (file version {stated}; this one reads {version})"
+            raise FileFormatError(name, f"{newer}: update the program.", place)
+        return msgspec.json.decode(data, type=kind)
+    except msgspec.ValidationError as problem:
+        words, _, where = str(problem).partition(" - at ")
+        at = f"{place}, {where.strip('`')}" if where else place
+        raise FileFormatError(name, f"{plain_words(words)}.", at) from None
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as problem:
+        raise FileFormatError(name, f"it is not readable JSON ({plain_words(str(problem))}).", place) from None
+
+
+def check_stamp(stamp: Stamp, name: str, place: str) -> None:
+    """Make sure that every ring of a stamp encloses something and is no wider than 2 m.
+
+    Raises
+    ------
+    FileFormatError
+    """
+    for ring in (stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones)):
+        try:
+            area = to_area(ring)
+        except GeometryError as problem:
+            raise FileFormatError(name, str(problem), f"{place}.outline") from None
+        if max(abs(bound) for bound in area.bounds) > MOST_MM:
+            raise FileFormatError(name, "an outline is more than 2 m wide.", f"{place}.outline")
