@@ -18,6 +18,7 @@ from fair_thicket.desk.stations.stash import AT_HAND, INTAKE, LIBRARY, SUPPLIES
 from fair_thicket.desk.widgets.marks_editor import place_mark
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.intake.camera import Camera, take_photo
+from fair_thicket.model.errors import LibraryError
 from fair_thicket.model.stash import Kind, Marks
 from fair_thicket.model.supplies import Ink, Marker, Paper
 from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle
@@ -82,6 +83,20 @@ def test_a_page_is_sorted_with_the_mouse(window: MainWindow, qtbot: QtBot, page:
     click(intake.keep_button)
     assert len(window.session.work.stash.stamps) == before + 4
     assert window.session.library.count() == 4
+
+
+def test_what_the_library_refuses_is_told_and_stays_in_the_drawer(
+    window: MainWindow, qtbot: QtBot, page: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def refuse(*_: object) -> None:
+        raise LibraryError("library.sqlite", "another program is writing to it")
+
+    open_page(window, qtbot, page, 4)
+    before = len(window.session.work.stash.stamps)
+    monkeypatch.setattr(window.session.library, "keep", refuse)
+    click(window.stash.intake.keep_button)
+    assert len(window.session.work.stash.stamps) == before + 4
+    assert "another program is writing to it" in window._message.text()
 
 
 def test_the_distance_slider_groups_at_once(window: MainWindow, qtbot: QtBot, page: Path) -> None:
