@@ -4,7 +4,8 @@ import io
 
 from PIL import Image, ImageDraw
 
-from fair_thicket.model.card import Card, Impression, Work
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Ring, Stamp, Stash
 
 PX_PER_MM = 300 / 25.4

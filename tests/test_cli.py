@@ -119,7 +119,7 @@ def test_the_demo_card_is_judged_rehearsed_printed_and_rendered(
     assert run(capsys, "print", CARD_FILE, "-o", tmp_path / "plan.pdf", "--paper", "a4")[0] == 0
     assert (tmp_path / "plan.pdf").read_bytes().startswith(b"%PDF")
     assert run(capsys, "render", CARD_FILE, "-o", tmp_path / "scene.png", "--dpi", 100)[0] == 0
-    assert picture(tmp_path / "scene.png").shape == (425, 550)
+    assert picture(tmp_path / "scene.png").shape == (425, 550, 3)
 
 
 BAD: dict[str, tuple[str, str]] = {

@@ -311,11 +311,11 @@ def _print(options: argparse.Namespace) -> int:
 def _render(options: argparse.Namespace) -> int:
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import encode_png, open_card
-    from fair_thicket.shape.inking import compose
+    from fair_thicket.shape.painting import paint
 
     if not 30 <= options.dpi <= 1200:
         raise InputError(f"{options.dpi:g} dpi is out of range; take 30 to 1200.")
     work, pictures = open_card(options.card)
-    write_whole(options.out, encode_png(compose(work, pictures, dpi=options.dpi), options.dpi))
+    write_whole(options.out, encode_png(paint(work, pictures, dpi=options.dpi), options.dpi))
     print(f"Pictured at {options.dpi:g} dpi in {options.out}")
     return 0

@@ -12,8 +12,9 @@ from hypothesis import strategies as st
 
 from fair_thicket.files import atomic
 from fair_thicket.files.card_file import card_schema, decode_card, encode_card, open_card, pack_card, save_card
-from fair_thicket.model.card import Card, Impression, Work
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import FileFormatError, PictureError, StorageError
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.units import Unit
 from making import framed_png, pictures_of, stamp, work_of
@@ -91,7 +92,7 @@ BROKEN: dict[str, tuple[Callable[[PARTS], PARTS], str]] = {
     "a list": (lambda parts: {**parts, "card.json": b"[]"}, "expected `object`"),
     "deep": (lambda parts: {**parts, "card.json": b"[" * 200_000}, "(not readable JSON|expected)"),
     "other": (lambda parts: json_with(parts, b"fair-thicket card", b"other"), r"\$.format"),
-    "newer": (lambda parts: json_with(parts, b'"version": 1', b'"version": 9'), "made by a newer Fair Thicket"),
+    "newer": (lambda parts: json_with(parts, b'"version": 2', b'"version": 9'), "made by a newer Fair Thicket"),
     "wrong type": (lambda parts: json_with(parts, b'"x": 20,', b'"x": "left",'), r"\$.card.pieces\[0\].x"),
     "nan": (lambda parts: json_with(parts, b'"x": 20,', b'"x": NaN,'), "not readable JSON"),
     "endless": (lambda parts: json_with(parts, b'"x": 20,', b'"x": 1e999,'), "pieces"),

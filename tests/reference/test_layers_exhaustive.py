@@ -14,7 +14,7 @@ import shapely
 from fair_thicket import masks
 from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.stash import Layer, Stamp
-from fair_thicket.shape.outline import footprint
+from fair_thicket.shape.paper import footprint
 from making import stamp, work_of
 
 
@@ -44,7 +44,7 @@ def fewest_presses(work: Work) -> int:
     for piece in reversed(work.card.pieces):
         count = max(1, len(work.stash.find(piece.stamp).layers))
         steps += [(piece.id, f"{piece.stamp}.{layer}", layer) for layer in range(count)]
-    areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces}
+    areas = {piece.id: footprint(piece, work.stash) for piece in work.card.pieces}
     pairs = []
     for a, b in itertools.combinations(range(len(steps)), 2):
         if (

@@ -153,7 +153,7 @@ def test_an_order_must_name_every_piece_once(four: Work) -> None:
 def test_the_stash_may_be_counted_renamed_and_thinned(four: Work) -> None:
     assert edits.set_copies(four, "a", 3).stash.find("a").copies == 3
     assert edits.rename_stamp(four, "a", "snail").stash.find("a").name == "snail"
-    with pytest.raises(PaperError, match="bears 1 impression of “a”"):
+    with pytest.raises(PaperError, match="bears 1 piece of “a”"):
         edits.drop_stamp(four, "a")
     bare = edits.delete(four, {"a-1"})
     assert not edits.drop_stamp(bare, "a").stash.has("a")

@@ -6,10 +6,12 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fair_thicket.model.card import Impression
 from fair_thicket.model.errors import GeometryError
-from fair_thicket.shape.outline import footprint, placed_outline, to_area, to_rings, turn_points
+from fair_thicket.model.pieces import Impression
+from fair_thicket.model.stash import Stash
+from fair_thicket.shape.outline import placed_outline, to_area, to_rings, turn_points
 from fair_thicket.shape.overlap import find_near, find_overlaps
+from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stretch import along, length_of, measure, merge, split_by_owner, stretches_within
 from making import ZOO, square, stamp
@@ -40,7 +42,7 @@ def test_a_quarter_turn_is_clockwise_as_seen() -> None:
 @given(st.floats(-360, 360), st.floats(-50, 50), st.floats(-50, 50))
 def test_turning_and_moving_change_no_area(angle: float, x: float, y: float) -> None:
     piece = Impression("a", "snail", x, y, angle)
-    assert footprint(piece, stamp("snail")).area == pytest.approx(100)
+    assert footprint(piece, Stash((stamp("snail"),))).area == pytest.approx(100)
     assert len(placed_outline(piece, stamp("snail"))) == 4
 
 

@@ -4,8 +4,9 @@ from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from fair_thicket.model.card import Card, Impression, Work
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.formats import SHEETS
+from fair_thicket.model.pieces import Impression
 
 if TYPE_CHECKING:
     import numpy as np

@@ -5,7 +5,7 @@ Whatever is wrong with a file is said in one sentence with the place; nothing is
 
 import io
 import zipfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -15,12 +15,14 @@ from PIL import Image
 from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.documents import check_stamp, decode_document
-from fair_thicket.model.card import Card, Work
-from fair_thicket.model.errors import FileFormatError, PictureError
-from fair_thicket.model.stash import Stash
-from fair_thicket.shape.inking import compose
+from fair_thicket.model.card import Card, Work, order_pieces
+from fair_thicket.model.errors import FileFormatError, GeometryError, PictureError
+from fair_thicket.model.pieces import CARD_EDGE, Impression, PaperPiece, Piece, stamps_of
+from fair_thicket.model.stash import Ring, Stash
+from fair_thicket.shape.outline import to_area
+from fair_thicket.shape.painting import paint
 
-VERSION = 1
+VERSION = 2
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000
@@ -53,24 +55,62 @@ def decode_card(data: bytes, name: str) -> Work:
     document = decode_document(data, CardDocument, name, place="card.json", version=VERSION)
     work = Work(document.card, document.stash)
     _check(work, name)
-    return work
+    card = msgspec.structs.replace(
+        work.card, pieces=order_pieces(work.card.pieces), inside=order_pieces(work.card.inside)
+    )
+    return work if card == work.card else Work(card, work.stash)
 
 
 def _check(work: Work, name: str) -> None:
     keys = [stamp.id for stamp in work.stash.stamps]
     if len(set(keys)) < len(keys):
         raise FileFormatError(name, "two stamps have the same id.", "card.json, $.stash.stamps")
-    pieces = [piece.id for piece in work.card.pieces]
-    if len(set(pieces)) < len(pieces):
-        raise FileFormatError(name, "two pieces have the same id.", "card.json, $.card.pieces")
-    known = set(keys)
-    for index, piece in enumerate(work.card.pieces):
-        if piece.stamp not in known:
-            raise FileFormatError(
-                name, f"no stamp “{piece.stamp}” is in the stash.", f"card.json, $.card.pieces[{index}].stamp"
-            )
+    card = work.card
+    _check_pieces((*card.pieces, *card.inside), work, name, "pieces")
+    for index, one in enumerate(card.tries):
+        _check_pieces(one.pieces, work, name, f"tries[{index}].pieces")
+    if card.format == "custom" and card.custom_mm is None:
+        raise FileFormatError(name, "a custom format needs its size.", "card.json, $.card.custom_mm")
     for index, stamp in enumerate(work.stash.stamps):
         check_stamp(stamp, name, f"card.json, $.stash.stamps[{index}]")
+
+
+def _check_pieces(pieces: Sequence[Piece], work: Work, name: str, place: str) -> None:
+    """Make sure that pieces have ids of their own, stamps that are there, and surfaces that do not go round."""
+    ids = [piece.id for piece in pieces]
+    if len(set(ids)) < len(ids):
+        raise FileFormatError(name, "two pieces have the same id.", f"card.json, $.card.{place}")
+    if CARD_EDGE in ids:
+        raise FileFormatError(name, f"no piece may have the id “{CARD_EDGE}”.", f"card.json, $.card.{place}")
+    on = {piece.id: piece.on for piece in pieces}
+    for index, piece in enumerate(pieces):
+        at = f"card.json, $.card.{place}[{index}]"
+        for key in stamps_of(piece):
+            if not work.stash.has(key):
+                raise FileFormatError(name, f"no stamp “{key}” is in the stash.", f"{at}.stamp")
+        _check_surface(piece, on, name, at)
+        for ring in _rings_of(piece):
+            try:
+                to_area(ring)
+            except GeometryError as problem:
+                raise FileFormatError(name, str(problem), at) from None
+
+
+def _check_surface(piece: Piece, on: Mapping[str, str], name: str, at: str) -> None:
+    seen, surface = {piece.id}, piece.on
+    while surface:
+        if surface not in on:
+            raise FileFormatError(name, f"it lies on “{surface}”, which is not there.", f"{at}.on")
+        if surface in seen:
+            raise FileFormatError(name, "pieces lie on one another in a ring.", f"{at}.on")
+        seen.add(surface)
+        surface = on[surface]
+
+
+def _rings_of(piece: Piece) -> tuple[Ring, ...]:
+    if isinstance(piece, PaperPiece):
+        return tuple(flap.ring for flap in piece.flaps)
+    return (piece.inked,) if isinstance(piece, Impression) and piece.inked else ()
 
 
 def save_card(path: Path, work: Work, pictures: Mapping[str, bytes]) -> None:
@@ -100,11 +140,11 @@ def pack_card(work: Work, pictures: Mapping[str, bytes]) -> bytes:
 
 
 def _preview(work: Work, pictures: Mapping[str, bytes]) -> bytes:
-    return encode_png(compose(work, pictures, dpi=PREVIEW_DPI), PREVIEW_DPI)
+    return encode_png(paint(work, pictures, dpi=PREVIEW_DPI), PREVIEW_DPI)
 
 
 def encode_png(grey: object, dpi: float) -> bytes:
-    """Encode a (rows, columns) uint8 array as PNG that states its resolution."""
+    """Encode a (rows, columns) or (rows, columns, 3) uint8 array as PNG that states its resolution."""
     buffer = io.BytesIO()
     Image.fromarray(grey).save(buffer, "PNG", dpi=(dpi, dpi))  # type: ignore[arg-type]
     return buffer.getvalue()

@@ -5,6 +5,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
 import rectpack
 import shapely
 from reportlab.lib.colors import HexColor
@@ -13,14 +14,16 @@ from reportlab.lib.utils import ImageReader
 from shapely.geometry import LineString
 
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
-from fair_thicket.model.card import Card, Impression, Work, name_pieces, piece_key
+from fair_thicket.model.card import Card, Work, name_pieces, piece_key
 from fair_thicket.model.formats import find_format
+from fair_thicket.model.pieces import Piece, is_glued
 from fair_thicket.model.plan import Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
-from fair_thicket.shape.inking import Paper, compose
+from fair_thicket.shape.inking import Paper
 from fair_thicket.shape.outline import Area, FloatArray, to_area
+from fair_thicket.shape.painting import Look, paint
 from fair_thicket.shape.stretch import along
 
 HOLD_MM = 6.0
@@ -75,7 +78,7 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
     left, top = (sheets.width_mm - width) / 2, 36.0
     words = f"{find_format(card.format).name} front, {say_size(width, height, card.unit)}, life size"
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10.5, colour=SOFT)
-    _draw_picture(sheets, compose(work, pictures, dpi=REHEARSAL_DPI), left, top, width, height, dim=0.55)
+    _draw_picture(sheets, _picture(work, pictures), left, top, width, height, dim=0.55)
     sheets.line(
         [(left, top), (left + width, top), (left + width, top + height), (left, top + height)],
         closed=True,
@@ -93,10 +96,16 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
     _key_list(sheets, work, plan, names, top + height + 10)
 
 
-def _by_press(work: Work, plan: MaskPlan) -> list[Impression]:
-    """Pieces in the order in which they are stamped: that is how they are numbered."""
+def _picture(work: Work, pictures: Mapping[str, bytes]) -> Paper:
+    """Give the card in grey lines, cut edges shown."""
+    look = Look(colours=False, grey=True, edge_mm=0.25)
+    return np.ascontiguousarray(paint(work, pictures, dpi=REHEARSAL_DPI, look=look)[:, :, 0])
+
+
+def _by_press(work: Work, plan: MaskPlan) -> list[Piece]:
+    """Pieces in the order in which they are put on, stamped ones first: that is how they are numbered."""
     keys = dict.fromkeys(piece_key(key) for press in plan.presses for key in press.impressions)
-    return [work.card.find(key) for key in keys]
+    return [*(work.card.find(key) for key in keys), *(piece for piece in work.card.pieces if is_glued(piece))]
 
 
 def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, str], top: float) -> None:

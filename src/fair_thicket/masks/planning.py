@@ -1,6 +1,8 @@
 """From a card, or from bare outlines, to the plan of presses and masks."""
 
-from fair_thicket.masks.problem import Problem, deepest_pile, pose
+import msgspec
+
+from fair_thicket.masks.problem import Problem, deepest_pile, pose, surfaces_of
 from fair_thicket.masks.solve import Solution, solve
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import Mask, MaskPlan, Press
@@ -15,8 +17,28 @@ def plan(work: Work, *, seconds: float = 2.0) -> MaskPlan:
     work : Work
     seconds : float
         The plan is proven best within this time, or says that it is not.
+
+    Notes
+    -----
+    Every surface is stamped by itself (a strip does not lie under the platform with the panel), one after the other.
     """
-    return plan_problem(pose(work), seconds=seconds)
+    whole = MaskPlan()
+    for surface in surfaces_of(work):
+        whole = _after(whole, plan_problem(pose(work, surface), seconds=seconds), surface)
+    return whole
+
+
+def _after(first: MaskPlan, second: MaskPlan, surface: str) -> MaskPlan:
+    """One plan after the other."""
+    presses = tuple(msgspec.structs.replace(press, surface=surface) for press in second.presses)
+    return MaskPlan(
+        presses=(*first.presses, *presses),
+        masks=(*first.masks, *second.masks),
+        placements=first.placements + second.placements,
+        deepest_pile=max(first.deepest_pile, second.deepest_pile),
+        optimal=first.optimal and second.optimal,
+        fewest_presses=first.fewest_presses + second.fewest_presses,
+    )
 
 
 def plan_problem(problem: Problem, *, seconds: float = 2.0) -> MaskPlan:

@@ -21,10 +21,12 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import SceneError
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OVERLAP_MM2, REACH_MM
-from fair_thicket.shape.outline import Area, FloatArray, footprint, placed_outline, to_area
+from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area
 from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.stack import stack
 from fair_thicket.shape.stretch import Stretch, length_of, stretches_within
 
 
@@ -118,13 +120,32 @@ class Problem:
         return tuple(levels)
 
 
-def pose(work: Work) -> Problem:
-    """Pose the problem of a card: its impressions front first, with their footprints."""
+def surfaces_of(work: Work) -> tuple[str, ...]:
+    """Keys of the surfaces that are stamped on, the card itself (an empty key) first."""
+    found = dict.fromkeys(piece.on for piece in work.card.pieces if isinstance(piece, Impression))
+    return tuple(sorted(found, key=lambda key: key != ""))
+
+
+def pose(work: Work, surface: str | None = None) -> Problem:
+    """Pose the problem of a card: its impressions front first, with their footprints.
+
+    Parameters
+    ----------
+    work : Work
+    surface : str or None
+        Only what is stamped on this piece (empty: on the card itself); None for the first that is stamped on.
+    """
+    known = surfaces_of(work)
+    if surface is None:
+        surface = known[0] if known else ""
     stampings: list[Stamping] = []
     copies: dict[str, int] = {}
+    areas = {leaf.piece.id: leaf.whole for leaf in stack(work)}
     for piece in reversed(work.card.pieces):
+        if not isinstance(piece, Impression) or piece.on != surface:
+            continue
         stamp = work.stash.find(piece.stamp)
-        ring, area = placed_outline(piece, stamp), footprint(piece, stamp)
+        ring, area = placed_outline(piece, stamp), areas[piece.id]
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)
             stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id))

@@ -18,6 +18,7 @@ import shapely
 
 from fair_thicket.masks.timetable import Lying, Step, list_lyings, list_steps
 from fair_thicket.model.card import Work
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import REHEARSAL_DPI
@@ -137,14 +138,16 @@ def _find_differences(
     if not (np.abs(change) >= SEEN_STEP).any():
         return ()
     found: list[Difference | None] = []
-    order = [piece.id for piece in work.card.pieces]
+    order = [piece for piece in work.card.pieces if isinstance(piece, Impression)]
+    places = {piece.id: index for index, piece in enumerate(order)}
     areas = {ink.piece: ink.area for ink in inks.values()}
     for ink in inks.values():
+        at = places[ink.piece]
         seen = change[ink.window]
         inked = ink.passing < 1 - SEEN_STEP / 255 / 2
         extra, missing = inked & (seen <= -SEEN_STEP), inked & (seen >= SEEN_STEP)
         if extra.any():
-            ahead = order[order.index(ink.piece) + 1 :]
+            ahead = [one.id for one in order[at + 1 :] if one.on == order[at].on]
             fronts = [key for key in ahead if areas[key].intersects(ink.area)]
             found += [_measure("ghost", key, ink, areas[key], extra & ink.cover(areas[key])) for key in fronts]
         if missing.any():

@@ -1,48 +1,66 @@
-"""A card front with its pieces, and the work: the card together with the stash it draws on."""
+"""A card with its pieces, and the work: the card together with the stash it draws on."""
 
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.formats import FORMATS, Fold, find_format
-from fair_thicket.model.stash import Key, Stamp, Stash
+from fair_thicket.model.formats import Fold, find_format
+from fair_thicket.model.limits import Limits
+from fair_thicket.model.pieces import (
+    Border,
+    Colour,
+    Cutout,
+    Impression,
+    Panel,
+    PaperPiece,
+    Piece,
+    Strip,
+    Wash,
+    stamps_of,
+)
+from fair_thicket.model.stash import Kind, Size, Stamp, Stash
 from fair_thicket.model.units import Unit
 
-Place = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]
-Degrees = Annotated[float, msgspec.Meta(ge=-360, le=360)]
 Rim = Annotated[float, msgspec.Meta(ge=-1.0, le=3.0)]
-FormatKey = Literal["a2", "slimline", "5x7", "square6", "a6", "dl", "square144"]
+FormatKey = Literal["a2", "slimline", "5x7", "square6", "a6", "dl", "square144", "custom"]
+Pieces = Annotated[tuple[Piece, ...], msgspec.Meta(max_length=500)]
+WHITE = "#ffffff"
 
 
-class Impression(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="impression"):
-    """One stamped mark on the panel.
+class Try(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A layout that the maker keeps: the pieces of the front and the front that they lay on."""
 
-    Attributes
-    ----------
-    id : str
-        Key within the card.
-    stamp : str
-        Key of the stamp that makes it.
-    x, y : float
-        Middle of the image on the panel, mm from the panel's top left.
-    angle_deg : float
-        Turned clockwise as seen.
-    """
+    name: Annotated[str, msgspec.Meta(min_length=1, max_length=80)]
+    pieces: Pieces
+    format: FormatKey = "a2"
+    landscape: bool = True
+    custom_mm: tuple[Size, Size] | None = None
 
-    id: Key
-    stamp: Key
-    x: Place
-    y: Place
-    angle_deg: Degrees = 0.0
+
+class Dismissal(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Advice that the maker has heard and does not want again: its code, and the piece it was about."""
+
+    code: Annotated[str, msgspec.Meta(max_length=40)]
+    piece: Annotated[str, msgspec.Meta(max_length=100)] = ""
 
 
 class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A card front. Pieces run from the back to the front.
+    """A card. Pieces run from the back to the front; see `order_pieces` for what paper allows.
 
     Attributes
     ----------
     mask_rim_mm : float
         Where masks are cut: 0 on the line, above 0 outside it, below 0 inside it.
+    pieces, inside : tuple of Piece
+        What is on the front and on the inside page.
+    custom_mm : (float, float) or None
+        Upright front of a card of no usual format.
+    paper : str
+        Colour of the base.
+    tries : tuple of Try
+    limits : Limits
+    dismissed : tuple of Dismissal
     """
 
     title: Annotated[str, msgspec.Meta(max_length=120)] = "untitled card"
@@ -51,20 +69,33 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     fold: Fold = Fold.TOP
     unit: Unit = Unit.INCH
     mask_rim_mm: Rim = 0.0
-    pieces: Annotated[tuple[Impression, ...], msgspec.Meta(max_length=500)] = ()
+    pieces: Pieces = ()
+    inside: Pieces = ()
+    custom_mm: tuple[Size, Size] | None = None
+    paper: Colour = WHITE
+    tries: Annotated[tuple[Try, ...], msgspec.Meta(max_length=40)] = ()
+    limits: Limits = Limits()
+    dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=500)] = ()
 
     @property
     def panel(self) -> tuple[float, float]:
         """Width and height of the front as looked at, mm."""
+        if self.format == "custom" and self.custom_mm is not None:
+            short, long = sorted(self.custom_mm)
+            return (long, short) if self.landscape else (short, long)
         return find_format(self.format).front(landscape=self.landscape)
 
-    def find(self, key: str) -> Impression:
-        """Return the piece of that id, or the one that a layer belongs to; KeyError when there is none."""
+    def find(self, key: str) -> Piece:
+        """Return the piece of that id, or the one that a layer or a flap belongs to; KeyError when there is none."""
         whole = piece_key(key)
         for piece in self.pieces:
             if piece.id == whole:
                 return piece
         raise KeyError(key)
+
+    def turned(self) -> "Card":
+        """Give the card opened or closed: the inside page takes the front's place. Twice turned is the card itself."""
+        return msgspec.structs.replace(self, pieces=self.inside, inside=self.pieces)
 
 
 class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -82,8 +113,51 @@ def stamping_keys(piece: Impression, stamp: Stamp) -> tuple[str, ...]:
 
 
 def piece_key(key: str) -> str:
-    """Id of the piece that a stamping belongs to."""
-    return key.partition("/")[0]
+    """Id of the piece that a stamping or a flap belongs to."""
+    return key.partition("/")[0].partition("~")[0]
+
+
+def flap_key(piece: str, number: int) -> str:
+    """Key of a flap, counted from 0, such as ``vine-1~2`` for the third."""
+    return f"{piece}~{number}"
+
+
+def order_pieces(pieces: Iterable[Piece]) -> tuple[Piece, ...]:
+    """Put pieces into the order that paper allows, changing as little as may be.
+
+    On every surface washes come first, then what is stamped, then what is glued; what lies on a piece follows it at
+    once. Pieces whose surface is not there come with those of the card itself.
+    """
+    given = tuple(pieces)
+    here = {piece.id for piece in given}
+    lists: dict[str, list[Piece]] = {}
+    for piece in given:
+        lists.setdefault(piece.on if piece.on in here and piece.on != piece.id else "", []).append(piece)
+    ordered: list[Piece] = []
+
+    def lay(surface: str) -> None:
+        for piece in sorted(lists.pop(surface, ()), key=_rank):
+            ordered.append(piece)
+            lay(piece.id)
+
+    lay("")
+    for surface in list(lists):  # surfaces that lie on one another in a ring: none of them can come first
+        lay(surface)
+    return tuple(ordered)
+
+
+def _rank(piece: Piece) -> int:
+    return 0 if isinstance(piece, Wash) else 1 if isinstance(piece, Impression) else 2
+
+
+def carried_by(pieces: Iterable[Piece], key: str) -> list[str]:
+    """Ids of all pieces that lie on a piece, on those, and so on; the piece itself left out."""
+    found, frontier = [], {key}
+    given = tuple(pieces)
+    while frontier:
+        frontier = {piece.id for piece in given if piece.on in frontier and piece.id not in found and piece.id != key}
+        found += sorted(frontier)
+    return found
 
 
 def name_pieces(work: Work) -> dict[str, str]:
@@ -92,20 +166,57 @@ def name_pieces(work: Work) -> dict[str, str]:
     Returns
     -------
     dict of str to str
-        Piece id to name, such as ``tall fern 2``; the layers of a layered image have names as well.
+        Piece id to name, such as ``tall fern 2``; layers of a layered image and flaps have names as well.
     """
-    by_stamp: dict[str, list[Impression]] = {}
+    by_name: dict[str, list[Piece]] = {}
     for piece in work.card.pieces:
-        by_stamp.setdefault(piece.stamp, []).append(piece)
+        by_name.setdefault(_plain_name(piece, work.stash), []).append(piece)
     names = {}
-    for stamp, pieces in by_stamp.items():
-        name = work.stash.find(stamp).name
+    for name, pieces in by_name.items():
         ordered = sorted(pieces, key=lambda piece: (piece.x, piece.y, piece.id))
         for number, piece in enumerate(ordered, 1):
-            names[piece.id] = name if len(pieces) == 1 else f"{name} {number}"
-            for layer, key in enumerate(stamping_keys(piece, work.stash.find(stamp)), 1):
-                names.setdefault(key, f"{names[piece.id]}, layer {layer}")
+            own = names[piece.id] = name if len(pieces) == 1 else f"{name} {number}"
+            if isinstance(piece, Impression):
+                for layer, key in enumerate(stamping_keys(piece, work.stash.find(piece.stamp)), 1):
+                    names.setdefault(key, f"{own}, layer {layer}")
+            if isinstance(piece, PaperPiece):
+                for index, flap in enumerate(piece.flaps):
+                    names[flap_key(piece.id, index)] = f"{flap.name or 'flap'} of the {own}"
     return names
 
 
-KNOWN_FORMATS = tuple(one.key for one in FORMATS)
+def _plain_name(piece: Piece, stash: Stash) -> str:
+    if piece.name:
+        return piece.name
+    if isinstance(piece, Impression | Cutout | Border):
+        return stash.find(piece.stamp).name
+    if isinstance(piece, Panel):
+        return ("ring" if piece.form.kind == "ellipse" else "frame") if piece.windows else "panel"
+    if isinstance(piece, Strip):
+        return f"strip “{piece.words}”" if piece.words else "greeting strip"
+    return "wash" if isinstance(piece, Wash) else "sequins" if len(piece.spots) > 1 else "sequin"
+
+
+def is_greeting(piece: Piece, stash: Stash) -> bool:
+    """Whether a piece bears words: a strip that says something, or a greeting of the stash."""
+    if isinstance(piece, Strip):
+        return bool(piece.words)
+    return any(stash.find(key).kind is Kind.GREETING for key in stamps_of(piece))
+
+
+def is_figure(piece: Piece, stash: Stash) -> bool:
+    """Whether a piece is an image that is to be seen for itself: not a backdrop, a border, plain paper or words."""
+    if isinstance(piece, Impression | Cutout) and not is_greeting(piece, stash):
+        return stash.find(piece.stamp).kind not in {Kind.BACKDROP, Kind.BORDER, Kind.STENCIL, Kind.PAPER}
+    return False
+
+
+def is_sheet(piece: Piece) -> bool:
+    """Whether a piece is plain ground for others: a panel, a mat or a wash, or one that carries a scene."""
+    return isinstance(piece, Panel | Wash)
+
+
+def find_pieces(pieces: Sequence[Piece], keys: Iterable[str]) -> list[Piece]:
+    """Pieces of some ids, in their order."""
+    wanted = {piece_key(key) for key in keys}
+    return [piece for piece in pieces if piece.id in wanted]

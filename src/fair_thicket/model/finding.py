@@ -4,7 +4,7 @@ import enum
 
 import msgspec
 
-from fair_thicket.model.card import Impression
+from fair_thicket.model.pieces import Piece
 from fair_thicket.model.stash import Ring
 
 
@@ -18,20 +18,23 @@ class Weight(enum.IntEnum):
 
 
 class Remedy(msgspec.Struct, frozen=True):
-    """A change that one click applies: pieces as they should be, or another mask rim.
+    """A change that one click applies: pieces as they should be, another order, or another mask rim.
 
     Attributes
     ----------
     words : str
         What the button says.
-    pieces : tuple of Impression
+    pieces : tuple of Piece
         Each takes the place of the piece with its id.
     mask_rim_mm : float or None
+    order : tuple of str
+        Ids of all pieces as they should lie, from the back to the front; empty leaves the order alone.
     """
 
     words: str
-    pieces: tuple[Impression, ...] = ()
+    pieces: tuple[Piece, ...] = ()
     mask_rim_mm: float | None = None
+    order: tuple[str, ...] = ()
 
 
 class Finding(msgspec.Struct, frozen=True):
@@ -47,7 +50,7 @@ class Finding(msgspec.Struct, frozen=True):
     measure : float
         The figure that was judged.
     unit : str
-        Unit of the measure: ``mm``, ``mm2``, ``share`` or ``count``.
+        Unit of the measure: ``mm``, ``mm2``, ``share``, ``ratio``, ``deg`` or ``count``.
     pieces : tuple of str
         Ids of the pieces concerned, the one to act on first.
     places : tuple of rings
@@ -55,6 +58,8 @@ class Finding(msgspec.Struct, frozen=True):
     remedy : Remedy or None
     station : str
         The station it belongs to: ``scene``, ``masks``.
+    is_dismissed : bool
+        Whether the maker has heard it and does not want it again.
     """
 
     code: str
@@ -67,3 +72,4 @@ class Finding(msgspec.Struct, frozen=True):
     places: tuple[Ring, ...] = ()
     remedy: Remedy | None = None
     station: str = "scene"
+    is_dismissed: bool = False

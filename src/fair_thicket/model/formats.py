@@ -4,6 +4,7 @@ import enum
 
 import msgspec
 
+from fair_thicket.model.errors import PaperError
 from fair_thicket.model.units import MM_PER_INCH
 
 
@@ -82,6 +83,48 @@ SHEETS: dict[str, tuple[float, float]] = {
     "a5": (148.0, 210.0),
 }
 """Sheets that are scanned and printed on, upright, width and height in mm."""
+
+
+def smallest_envelope(width_mm: float, height_mm: float) -> Envelope | None:
+    """Give the smallest envelope that takes a card of that size either way round; None when none does."""
+    long, short = max(width_mm, height_mm), min(width_mm, height_mm)
+    fitting = [one for one in ENVELOPES if one.width_mm >= long and one.height_mm >= short]
+    return min(fitting, key=lambda one: one.width_mm * one.height_mm, default=None)
+
+
+class Border(msgspec.Struct, frozen=True):
+    """What of a layer shows round a smaller one that lies on it, mm."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    @property
+    def is_even(self) -> bool:
+        """Whether all four sides show alike, to a tenth of a millimetre."""
+        sides = (self.left, self.top, self.right, self.bottom)
+        return max(sides) - min(sides) <= 0.1
+
+
+def border_of(outer: tuple[float, float], inner: tuple[float, float], off: tuple[float, float] = (0, 0)) -> Border:
+    """Border that a layer shows round one that lies centred on it, or off its centre by (x, y) mm."""
+    across, down = (outer[0] - inner[0]) / 2, (outer[1] - inner[1]) / 2
+    return Border(across + off[0], down + off[1], across - off[0], down - off[1])
+
+
+def all_round(outer: tuple[float, float], border_mm: float) -> tuple[float, float]:
+    """Size to cut so that a border of `border_mm` shows all round: twice the border off each dimension.
+
+    Raises
+    ------
+    PaperError
+        When nothing would be left.
+    """
+    width, height = outer[0] - 2 * border_mm, outer[1] - 2 * border_mm
+    if width <= 0 or height <= 0:
+        raise PaperError(f"A border of {border_mm:g} mm all round leaves nothing of {outer[0]:g} by {outer[1]:g} mm.")
+    return width, height
 
 
 def find_format(key: str) -> CardFormat:

@@ -19,10 +19,17 @@ from fair_thicket.model.stash import Ring
 
 
 class Press(msgspec.Struct, frozen=True):
-    """One press: what is stamped, and which impressions must lie under a mask meanwhile (ids, front first)."""
+    """One press: what is stamped, and which impressions must lie under a mask meanwhile (ids, front first).
+
+    Attributes
+    ----------
+    surface : str
+        Key of the piece that is stamped on; empty for the card itself.
+    """
 
     impressions: tuple[str, ...]
     masked: tuple[str, ...]
+    surface: str = ""
 
 
 class Mask(msgspec.Struct, frozen=True):

@@ -1,6 +1,6 @@
-"""Arrangement: what is seen of every piece, what nearly touches, what leaves the panel, and the edits of a scene."""
+"""Arrangement: what is seen of every piece, what a friend would say of it, balance, room, and edits."""
 
 from fair_thicket.scene.judging import judge
-from fair_thicket.scene.visibility import Sight, see, see_areas
+from fair_thicket.scene.visibility import Sight, View, ink_needed, look, see, see_areas, sights_of
 
-__all__ = ["Sight", "judge", "see", "see_areas"]
+__all__ = ["Sight", "View", "ink_needed", "judge", "look", "see", "see_areas", "sights_of"]

@@ -1,22 +1,24 @@
 """Edits of a card: pure functions from one work to the next. What paper cannot do is refused here, with the reason."""
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 
 import msgspec
 
-from fair_thicket.model.card import Card, Impression, Work
+from fair_thicket.model.card import Card, Work, carried_by, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
+from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, PaperPiece, Piece, stamps_of
 from fair_thicket.model.stash import Stamp, Stash
-from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene.judging import place_pieces
-from fair_thicket.shape.outline import footprint
+from fair_thicket.scene.order import refuse_order, settle
+from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.stack import stack
 
 MOST_PIECES = 500
 
 
-def add_impression(work: Work, stamp: str, at: tuple[float, float]) -> tuple[Work, str]:
-    """Stamp an image in front of everything; (x, y) is its middle, mm. Returns the work and the new piece's id.
+def add_piece(work: Work, piece: Piece) -> Work:
+    """Put a piece on the card, in front of all that it may lie in front of.
 
     Raises
     ------
@@ -25,94 +27,188 @@ def add_impression(work: Work, stamp: str, at: tuple[float, float]) -> tuple[Wor
     """
     if len(work.card.pieces) >= MOST_PIECES:
         raise PaperError(f"A card holds at most {MOST_PIECES} pieces; delete one first.")
-    taken = {piece.id for piece in work.card.pieces}
+    return _with_pieces(work, (*work.card.pieces, piece))
+
+
+def free_id(work: Work, stem: str) -> str:
+    """Id for a new piece: the stem and the lowest number that is free on both sides of the card."""
+    taken = {piece.id for piece in (*work.card.pieces, *work.card.inside)} | {CARD_EDGE}
     number = 1
-    while f"{stamp[:70]}-{number}" in taken:
+    while f"{stem[:70]}-{number}" in taken:
         number += 1
-    key = f"{stamp[:70]}-{number}"
-    piece = Impression(key, stamp, _clamp(at[0]), _clamp(at[1]))
-    return _with_pieces(work, (*work.card.pieces, piece)), key
+    return f"{stem[:70]}-{number}"
+
+
+def add_impression(work: Work, stamp: str, at: tuple[float, float], *, on: str = "") -> tuple[Work, str]:
+    """Stamp an image in front of everything stamped there; (x, y) is its middle, mm. Returns the work and the new id.
+
+    Raises
+    ------
+    PaperError
+        When the card holds 500 pieces already.
+    """
+    key = free_id(work, stamp)
+    return add_piece(work, Impression(key, stamp, clamp(at[0]), clamp(at[1]), on=on)), key
+
+
+def surface_at(work: Work, at: tuple[float, float]) -> str:
+    """Id of the topmost panel that lies at a place; empty where the card itself is bare."""
+    from shapely.geometry import Point
+
+    for leaf in reversed(stack(work)):
+        if isinstance(leaf.piece, Panel) and leaf.area.covers(Point(at)):
+            return leaf.piece.id
+    return ""
 
 
 def move_by(work: Work, keys: Collection[str], by: tuple[float, float]) -> Work:
-    """Move pieces by (x, y) mm."""
-    return _map(
-        work, keys, lambda piece: msgspec.structs.replace(piece, x=_clamp(piece.x + by[0]), y=_clamp(piece.y + by[1]))
-    )
+    """Move pieces by (x, y) mm, with all that lies on them or is held by them."""
+    return _map(work, followers(work.card.pieces, keys), lambda piece: shift(piece, by))
 
 
 def move_to(work: Work, key: str, at: tuple[float, float]) -> Work:
-    """Put a piece's middle at (x, y) mm."""
-    return _map(work, {key}, lambda piece: msgspec.structs.replace(piece, x=_clamp(at[0]), y=_clamp(at[1])))
+    """Put a piece's middle at (x, y) mm, with all that lies on it or is held by it."""
+    piece = work.card.find(key)
+    return move_by(work, {key}, (clamp(at[0]) - piece.x, clamp(at[1]) - piece.y))
 
 
 def turn_by(work: Work, keys: Collection[str], degrees: float) -> Work:
-    """Turn pieces clockwise, each about its own middle."""
-    return _map(
-        work, keys, lambda piece: msgspec.structs.replace(piece, angle_deg=normalise_angle(piece.angle_deg + degrees))
-    )
+    """Turn pieces clockwise, each about its own middle, with all that lies on them or is held by them."""
+    roots = [piece for piece in work.card.pieces if piece.id in keys and not _is_led(work, piece, keys)]
+    for root in roots:
+        led = followers(work.card.pieces, {root.id})
+
+        def swing(piece: Piece, middle: tuple[float, float] = (root.x, root.y)) -> Piece:
+            away = (piece.x - middle[0], piece.y - middle[1])
+            x, y = turn_points([away], degrees, *middle)[0].tolist()
+            return msgspec.structs.replace(
+                piece, x=clamp(x), y=clamp(y), angle_deg=normalise_angle(piece.angle_deg + degrees)
+            )
+
+        work = _map(work, led, swing)
+    return work
+
+
+def _is_led(work: Work, piece: Piece, keys: Collection[str]) -> bool:
+    return any(piece.id in followers(work.card.pieces, {key}) for key in keys if key != piece.id)
 
 
 def turn_to(work: Work, keys: Collection[str], degrees: float) -> Work:
     """Turn pieces to an angle, clockwise as seen from upright."""
-    return _map(work, keys, lambda piece: msgspec.structs.replace(piece, angle_deg=normalise_angle(degrees)))
+    for key in [piece.id for piece in work.card.pieces if piece.id in keys]:
+        by = degrees - work.card.find(key).angle_deg
+        if normalise_angle(by) or abs(by) >= 360:
+            work = turn_by(work, {key}, by)
+        work = _map(work, {key}, lambda piece: msgspec.structs.replace(piece, angle_deg=normalise_angle(degrees)))
+    return work
+
+
+def followers(pieces: Sequence[Piece], keys: Collection[str]) -> set[str]:
+    """Ids of pieces together with all that goes where they go: what lies on them and what they hold."""
+    found, frontier = set(keys), set(keys)
+    while frontier:
+        frontier = {
+            piece.id
+            for piece in pieces
+            if piece.id not in found and (piece.on in frontier or (piece.held and piece.held.by in frontier))
+        }
+        found |= frontier
+    return found
 
 
 def delete(work: Work, keys: Collection[str]) -> Work:
-    """Take pieces off the card."""
-    return _with_pieces(work, tuple(piece for piece in work.card.pieces if piece.id not in keys))
+    """Take pieces off the card. What lay on a panel then lies on what the panel lay on; other pieces take all along."""
+    gone = set(keys)
+    for piece in work.card.pieces:
+        if piece.id in keys and not isinstance(piece, Panel):
+            gone |= set(carried_by(work.card.pieces, piece.id))
+    below = {piece.id: piece.on for piece in work.card.pieces}
+
+    def surface(key: str) -> str:
+        while key in gone:
+            key = below[key]
+        return key
+
+    def let_go(piece: Piece) -> Piece:
+        fields: dict[str, object] = {}
+        if piece.on in gone:
+            fields["on"] = surface(piece.on)
+        if piece.trim_to in gone:
+            fields["trim_to"] = ""
+        if piece.held and piece.held.by in gone:
+            fields["held"] = None
+        if isinstance(piece, PaperPiece) and any(flap.past in gone for flap in piece.flaps):
+            fields["flaps"] = tuple(flap for flap in piece.flaps if flap.past not in gone)
+        return msgspec.structs.replace(piece, **fields) if fields else piece
+
+    return _with_pieces(work, tuple(let_go(piece) for piece in work.card.pieces if piece.id not in gone))
 
 
 def reorder(work: Work, key: str, index: int) -> Work:
     """Put a piece at an index of the order, 0 the furthest back; beyond the ends means the ends."""
-    piece = work.card.find(key)
-    others = [one for one in work.card.pieces if one.id != key]
+    others = [one.id for one in work.card.pieces if one.id != key]
     index = max(0, min(index, len(others)))
-    return _with_pieces(work, (*others[:index], piece, *others[index:]))
+    return set_order(work, [*others[:index], key, *others[index:]])
 
 
 def set_order(work: Work, order: Sequence[str]) -> Work:
-    """Put all pieces into an order of ids, from the back to the front.
+    """Put all pieces into an order of ids, from the back to the front; where it shows nowhere, as paper has it.
 
     Raises
     ------
     ValueError
         When the ids are not exactly the card's.
+    PaperError
+        When two pieces that overlap would lie as paper cannot.
     """
     pieces = {piece.id: piece for piece in work.card.pieces}
     if len(order) != len(pieces) or set(order) != pieces.keys():
         raise ValueError("an order must name every piece exactly once")
-    return _with_pieces(work, tuple(pieces[key] for key in order))
+    wanted = tuple(pieces[key] for key in order)
+    settled = order_pieces(wanted)
+    refuse_order(work, wanted, settled)
+    return _with_pieces(work, settled)
 
 
 def step_past_overlap(work: Work, keys: Collection[str], step: int) -> Work:
     """Bring pieces past the next piece that they overlap, forward (+1) or back (-1).
 
     Pieces that overlap nothing in that direction stay: their place in the order shows nowhere.
+
+    Raises
+    ------
+    PaperError
+        When paper does not let them past.
     """
     order = list(work.card.pieces)
-    areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in order}
+    leaves = [leaf for leaf in stack(work) if leaf.key == leaf.piece.id]
+    ids = [leaf.key for leaf in leaves]
+    overlaps = {frozenset((ids[i], ids[j])) for i, j in find_overlaps([leaf.area for leaf in leaves])}
     chosen = [piece for piece in order if piece.id in keys]
     for piece in reversed(chosen) if step > 0 else chosen:
-        at = order.index(piece)
-        ahead = range(at + 1, len(order)) if step > 0 else range(at - 1, -1, -1)
-        target = next(
-            (
-                k
-                for k in ahead
-                if order[k].id not in keys and areas[order[k].id].intersection(areas[piece.id]).area > OVERLAP_MM2
-            ),
+        block = {piece.id, *carried_by(order, piece.id)}
+        moved = [one for one in order if one.id in block]
+        at = [index for index, one in enumerate(order) if one.id in block]
+        ahead = range(at[-1] + 1, len(order)) if step > 0 else range(at[0] - 1, -1, -1)
+        met = next(
+            (order[k].id for k in ahead if order[k].id not in keys and frozenset((piece.id, order[k].id)) in overlaps),
             None,
         )
-        if target is not None:
-            order.insert(target, order.pop(at))
-    return _with_pieces(work, tuple(order))
+        if met is None:
+            continue
+        rest = [one for one in order if one.id not in block]
+        index = next(i for i, one in enumerate(rest) if one.id == met) + (step > 0)
+        while step > 0 and index < len(rest) and rest[index].id in carried_by(order, met):
+            index += 1
+        order = [*rest[:index], *moved, *rest[index:]]
+    return set_order(work, [one.id for one in order])
 
 
 def to_end(work: Work, keys: Collection[str], *, front: bool) -> Work:
-    """Bring pieces all the way to the front or to the back."""
-    moved = tuple(piece for piece in work.card.pieces if piece.id in keys)
-    rest = tuple(piece for piece in work.card.pieces if piece.id not in keys)
+    """Bring pieces as far to the front or to the back as paper lets them."""
+    block = set(keys).union(*(carried_by(work.card.pieces, key) for key in keys)) if keys else set()
+    moved = tuple(piece for piece in work.card.pieces if piece.id in block)
+    rest = tuple(piece for piece in work.card.pieces if piece.id not in block)
     return _with_pieces(work, rest + moved if front else moved + rest)
 
 
@@ -121,12 +217,28 @@ def set_card(work: Work, **fields: object) -> Work:
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, **fields))
 
 
+def set_pieces(work: Work, keys: Collection[str], **fields: object) -> Work:
+    """Change fields of pieces, such as ``colour`` or ``lift_mm``; pieces without such fields stay as they are."""
+    return _map(
+        work,
+        {piece.id for piece in work.card.pieces if piece.id in keys and fields.keys() <= set(piece.__struct_fields__)},
+        lambda piece: msgspec.structs.replace(piece, **fields),
+    )
+
+
 def apply_remedy(work: Work, remedy: Remedy) -> Work:
     """Do what a remedy says."""
     card: Card = place_pieces(work.card, remedy.pieces)
     if remedy.mask_rim_mm is not None:
         card = msgspec.structs.replace(card, mask_rim_mm=remedy.mask_rim_mm)
-    return msgspec.structs.replace(work, card=card)
+    work = msgspec.structs.replace(work, card=card)
+    return set_order(work, remedy.order) if remedy.order else work
+
+
+def place_pieces(card: Card, pieces: Iterable[Piece]) -> Card:
+    """Put pieces in the place of those with their ids, each at its own height in the order."""
+    changed = {piece.id: piece for piece in pieces}
+    return msgspec.structs.replace(card, pieces=tuple(changed.get(piece.id, piece) for piece in card.pieces))
 
 
 def add_stamps(work: Work, stamps: Sequence[Stamp]) -> Work:
@@ -162,10 +274,11 @@ def drop_stamp(work: Work, key: str) -> Work:
     PaperError
         While the card still bears impressions of it.
     """
-    used = sum(piece.stamp == key for piece in work.card.pieces)
+    every = (*work.card.pieces, *work.card.inside, *(piece for one in work.card.tries for piece in one.pieces))
+    used = sum(key in stamps_of(piece) for piece in every)
     if used:
         raise PaperError(
-            f"The card bears {used} impression{'s' * (used > 1)} of “{work.stash.find(key).name}”; "
+            f"The card bears {used} piece{'s' * (used > 1)} of “{work.stash.find(key).name}”; "
             "delete them from the scene first."
         )
     return msgspec.structs.replace(work, stash=Stash(tuple(one for one in work.stash.stamps if one.id != key)))
@@ -177,8 +290,14 @@ def normalise_angle(degrees: float) -> float:
     return turned - 360 if turned > 180 else turned
 
 
-def _map(work: Work, keys: Collection[str], change: Callable[[Impression], Impression]) -> Work:
-    return _with_pieces(work, tuple(change(piece) if piece.id in keys else piece for piece in work.card.pieces))
+def shift(piece: Piece, by: tuple[float, float]) -> Piece:
+    """Give a piece moved by (x, y) mm."""
+    return msgspec.structs.replace(piece, x=clamp(piece.x + by[0]), y=clamp(piece.y + by[1]))
+
+
+def _map(work: Work, keys: Collection[str], change: Callable[[Piece], Piece]) -> Work:
+    pieces = tuple(change(piece) if piece.id in keys else piece for piece in work.card.pieces)
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
 
 
 def _map_stamp(work: Work, key: str, **fields: object) -> Work:
@@ -186,10 +305,10 @@ def _map_stamp(work: Work, key: str, **fields: object) -> Work:
     return msgspec.structs.replace(work, stash=Stash(stamps))
 
 
-def _with_pieces(work: Work, pieces: tuple[Impression, ...]) -> Work:
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
+def _with_pieces(work: Work, pieces: tuple[Piece, ...]) -> Work:
+    return settle(msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces)))
 
 
-def _clamp(value: float) -> float:
+def clamp(value: float) -> float:
     """Keep a place within what a card file takes, rounded to a ten-thousandth of a millimetre."""
     return round(max(-2000.0, min(2000.0, value)), 4)

@@ -1,30 +1,39 @@
 """How much of every piece is seen, exactly, and what hides the rest."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import msgspec
+import numpy as np
 import shapely
 from shapely.geometry import box
 
-from fair_thicket.model.card import Work
-from fair_thicket.shape.outline import Area, footprint
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.stash import Stash
+from fair_thicket.model.tolerance import OVERLAP_MM2
+from fair_thicket.shape.outline import Area
 from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.stack import Leaf, paper_of, stack
 
 
 class Sight(msgspec.Struct, frozen=True):
-    """What is seen of one piece.
+    """What is seen of one piece, all its flaps together.
 
     Attributes
     ----------
     id : str
     area_mm2 : float
-        Its whole footprint.
+        Its whole area, as trimmed.
     visible_mm2 : float
-        The part that lies on the panel and under nothing.
+        The part that is there and under nothing.
     off_panel_mm2 : float
-        The part beyond the panel's edge.
+        The part beyond the panel's edge: ink that falls beside its paper, or paper that hangs over the card's edge.
     hidden_by : dict of str to float
         Area that each piece in front covers of it, mm2; where two cover the same place it counts for both.
+    hangs : bool
+        Whether what is beyond the edge is paper, and so is there to be seen.
     """
 
     id: str
@@ -32,32 +41,145 @@ class Sight(msgspec.Struct, frozen=True):
     visible_mm2: float
     off_panel_mm2: float
     hidden_by: dict[str, float]
+    hangs: bool = False
 
     @property
     def hidden_share(self) -> float:
-        """Share of what lies on the panel that is covered, 0..1; 0 for a piece wholly off the panel."""
-        on_panel = self.area_mm2 - self.off_panel_mm2
-        return 0.0 if on_panel <= 0 else max(0.0, 1 - self.visible_mm2 / on_panel)
+        """Share of what is there that is covered, 0..1; 0 for ink that falls wholly beside the panel."""
+        there = self.area_mm2 if self.hangs else self.area_mm2 - self.off_panel_mm2
+        return 0.0 if there <= 0 else max(0.0, 1 - self.visible_mm2 / there)
+
+
+@dataclass(frozen=True)
+class View:
+    """A card as it is seen.
+
+    Attributes
+    ----------
+    card, stash
+        What was looked at.
+    leaves : tuple of Leaf
+        From the back to the front.
+    shared : dict
+        (index, index) of leaves, the back one first, to the area in mm2 that they share.
+    seen : tuple of areas
+        What is seen of each leaf.
+    """
+
+    card: Card
+    stash: Stash
+    leaves: tuple[Leaf, ...]
+    shared: Mapping[tuple[int, int], float]
+    seen: tuple[Area, ...]
+
+    def fronts(self, index: int) -> list[int]:
+        """Give indices of the leaves in front of one that overlap it, the lowest first."""
+        return sorted(front for back, front in self.shared if back == index)
+
+
+def look(work: Work, earlier: View | None = None) -> View:
+    """Look at a card; what has not changed since an earlier view is taken over.
+
+    Notes
+    -----
+    Exact polygons (GEOS). Each leaf meets only those in front of it that overlap it. After one piece is moved only
+    its own neighbours, old and new, are worked out anew.
+    """
+    card = work.card
+    usable = earlier if earlier is not None and _is_like(earlier, work) else None
+    leaves = stack(work, usable.leaves if usable else ())
+    place_before = {id(leaf): index for index, leaf in enumerate(usable.leaves)} if usable else {}
+    before = [place_before.get(id(leaf), -1) for leaf in leaves]
+    shared = _share(leaves, usable, before)
+    fronts: list[list[int]] = [[] for _ in leaves]
+    for back, front in shared:
+        fronts[back].append(front)
+    paper = paper_of(card)
+    seen: list[Area] = []
+    for index, leaf in enumerate(leaves):
+        over = [i for i in fronts[index] if leaves[i].hides]
+        if usable and before[index] >= 0:
+            then = [i for i in usable.fronts(before[index]) if usable.leaves[i].hides]
+            if [id(leaves[i]) for i in over] == [id(usable.leaves[i]) for i in then]:
+                seen.append(usable.seen[before[index]])
+                continue
+        here = leaf.area if isinstance(leaf.piece, PaperPiece) else shapely.intersection(leaf.area, paper)
+        if over:
+            here = shapely.difference(here, shapely.union_all([leaves[i].area for i in over]))
+        seen.append(only_areas(here))
+    return View(card, work.stash, leaves, shared, tuple(seen))
+
+
+def _is_like(earlier: View, work: Work) -> bool:
+    return earlier.stash is work.stash and earlier.card.panel == work.card.panel
+
+
+def _share(leaves: Sequence[Leaf], earlier: View | None, before: Sequence[int]) -> dict[tuple[int, int], float]:
+    """Area that each pair of leaves shares; pairs that both rest are taken over."""
+    if earlier is None:
+        return find_overlaps([leaf.area for leaf in leaves])
+    known: dict[tuple[int, int], float] = {}
+    old = [(index, then) for index, then in enumerate(before) if then >= 0]
+    now = {then: index for index, then in old}
+    for (back, front), area in earlier.shared.items():
+        if back in now and front in now:
+            pair = (now[back], now[front])
+            known[min(pair), max(pair)] = area
+    fresh = [index for index, then in enumerate(before) if then < 0]
+    if fresh:
+        areas = np.array([leaf.area for leaf in leaves], dtype=object)
+        first, second = shapely.STRtree(areas).query(areas[fresh], predicate="intersects")
+        pairs = {(min(fresh[i], j), max(fresh[i], j)) for i, j in zip(first.tolist(), second.tolist(), strict=True)}
+        for i, j in sorted(pairs):
+            if i != j:
+                area = float(shapely.intersection(areas[i], areas[j]).area)
+                if area > OVERLAP_MM2:
+                    known[i, j] = area
+    return dict(sorted(known.items()))
+
+
+def sights_of(view: View) -> tuple[Sight, ...]:
+    """Sum a view up by piece, from the front to the back."""
+    paper = paper_of(view.card)
+    figures: dict[str, list[float]] = {}
+    hidden: dict[str, dict[str, float]] = {}
+    for index, leaf in enumerate(view.leaves):
+        row = figures.setdefault(leaf.piece.id, [0.0, 0.0, 0.0])
+        row[0] += float(leaf.whole.area)
+        row[1] += float(view.seen[index].area)
+        on_paper = shapely.intersection(leaf.area, paper).area
+        row[2] += max(0.0, float(leaf.whole.area) - float(on_paper))
+        hidden.setdefault(leaf.piece.id, {})
+    for (back, front), area in view.shared.items():
+        if view.leaves[front].hides and view.leaves[back].piece.id != view.leaves[front].piece.id:
+            by = hidden[view.leaves[back].piece.id]
+            key = view.leaves[front].piece.id
+            by[key] = by.get(key, 0.0) + area
+    return tuple(
+        Sight(
+            key,
+            area_mm2=figures[key][0],
+            visible_mm2=figures[key][1],
+            off_panel_mm2=figures[key][2],
+            hidden_by=hidden[key],
+            hangs=isinstance(view.card.find(key), PaperPiece),
+        )
+        for key in reversed([piece.id for piece in view.card.pieces])
+    )
 
 
 def see(work: Work) -> tuple[Sight, ...]:
     """See every piece of a card, from the front to the back."""
-    pieces = tuple(reversed(work.card.pieces))
-    areas = [footprint(piece, work.stash.find(piece.stamp)) for piece in pieces]
-    return see_areas([piece.id for piece in pieces], areas, work.card.panel)
+    return sights_of(look(work))
 
 
 def see_areas(ids: Sequence[str], areas: Sequence[Area], panel: tuple[float, float]) -> tuple[Sight, ...]:
-    """See every area of a stack, front first.
+    """See every area of a stack of bare impressions, front first.
 
     Parameters
     ----------
     ids, areas : same length
     panel : (width, height), mm
-
-    Notes
-    -----
-    Exact polygons (GEOS). Each piece meets only those in front of it that overlap it.
     """
     paper = box(0, 0, *panel)
     overlaps = find_overlaps(areas)
@@ -79,3 +201,27 @@ def see_areas(ids: Sequence[str], areas: Sequence[Area], panel: tuple[float, flo
             )
         )
     return tuple(sights)
+
+
+def ink_needed(view: View, margin_mm: float) -> dict[str, Area]:
+    """Where ink on a surface will be seen, with a margin under what covers it; the rest may stay bare.
+
+    Returns
+    -------
+    dict
+        Key of the surface (empty for the card itself) to an area, mm, for the card and every piece that bears others.
+    """
+    paper = paper_of(view.card)
+    surfaces: dict[str, Area] = {"": paper}
+    for leaf in view.leaves:
+        if leaf.key == leaf.piece.id and any(piece.on == leaf.key for piece in view.card.pieces):
+            surfaces[leaf.key] = leaf.area
+    needed = {}
+    order = [leaf.key for leaf in view.leaves]
+    for key, area in surfaces.items():
+        first = order.index(key) + 1 if key else 0
+        over = [leaf.area for leaf in view.leaves[first:] if isinstance(leaf.piece, PaperPiece) and leaf.hides]
+        covered = shapely.union_all(over) if over else shapely.Polygon()
+        bare = shapely.buffer(covered, -margin_mm, quad_segs=8) if margin_mm > 0 else covered
+        needed[key] = only_areas(shapely.difference(area, bare))
+    return needed

@@ -7,7 +7,7 @@ transmittance
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 import cv2
@@ -16,11 +16,13 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.model.card import Impression, Work, stamping_keys
+from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import PictureError
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.outline import Area, footprint, turn_points
+from fair_thicket.shape.outline import Area, turn_points
 from fair_thicket.shape.raster import BoolArray, fill
+from fair_thicket.shape.stack import stack
 
 Paper = NDArray[np.uint8]
 
@@ -93,7 +95,7 @@ def blank_paper(work: Work, dpi: float) -> NDArray[np.float32]:
 
 
 def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:
-    """Print every piece of a card on a patch of its own, a layered one layer by layer; by key of the stamping.
+    """Print every impression of a card on a patch of its own, a layered one layer by layer; by key of the stamping.
 
     Raises
     ------
@@ -102,9 +104,12 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
     """
     decoded: dict[str, NDArray[np.float32]] = {}
     inks = {}
+    areas = {leaf.piece.id: leaf.whole for leaf in stack(work) if isinstance(leaf.piece, Impression)}
     for piece in work.card.pieces:
+        if not isinstance(piece, Impression):
+            continue
         stamp = work.stash.find(piece.stamp)
-        area = footprint(piece, stamp)
+        area = areas[piece.id]
         keys = stamping_keys(piece, stamp)
         parts = [_Part(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm)]
         if len(keys) > 1:
@@ -112,7 +117,8 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
         for key, part in zip(keys, parts, strict=True):
             if part.picture not in decoded:
                 decoded[part.picture] = decode_picture(pictures.get(part.picture, b""))
-            inks[key] = _print(key, piece, part, decoded[part.picture], area, work.card.panel, dpi)
+            ink = _print(key, piece, part, decoded[part.picture], area, work.card.panel, dpi)
+            inks[key] = _keep_within(ink) if piece.trim_to or piece.inked is not None else ink
     return inks
 
 
@@ -176,19 +182,24 @@ def _print(
     return Ink(key, piece.id, window, np.asarray(passing, np.float32), area, px_per_mm)
 
 
+def _keep_within(ink: Ink) -> Ink:
+    """Ink only where the stamp was inked, and only within what it was masked to."""
+    return replace(ink, passing=np.where(ink.cover(ink.area), ink.passing, np.float32(1.0)))
+
+
 def compose(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300) -> Paper:
-    """Picture the scene as composed: every image whole, interrupted by what stands in front of it.
+    """Picture all that is stamped on a card; see `compose_inks`. Glued pieces are left out (see `painting.paint`)."""
+    return compose_inks(work, lay_inks(work, pictures, dpi), dpi)
+
+
+def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
+    """Picture what is stamped as it was composed: every image whole, interrupted by what stands in front of it.
 
     Returns
     -------
     (rows, columns) uint8
         Grey, white paper.
     """
-    return compose_inks(work, lay_inks(work, pictures, dpi), dpi)
-
-
-def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
-    """Picture the scene from inks that are laid already; see `compose`."""
     paper = blank_paper(work, dpi)
     for ink, fronts in _with_fronts(work, inks):
         paper[ink.window] *= np.where(ink.cover(fronts), 1.0, ink.passing) if fronts else ink.passing
@@ -198,10 +209,12 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
 def _with_fronts(work: Work, inks: Mapping[str, Ink]) -> list[tuple[Ink, BaseGeometry | None]]:
     """Each stamping's ink with the union of the footprints in front of it that touch it."""
     paired: list[tuple[Ink, BaseGeometry | None]] = []
-    order = [piece.id for piece in work.card.pieces]
+    order = [piece for piece in work.card.pieces if isinstance(piece, Impression)]
+    places = {piece.id: index for index, piece in enumerate(order)}
     areas = {ink.piece: ink.area for ink in inks.values()}
     for ink in inks.values():
-        ahead = (areas[key] for key in order[order.index(ink.piece) + 1 :])
+        at = places[ink.piece]
+        ahead = (areas[one.id] for one in order[at + 1 :] if one.on == order[at].on)
         fronts = [area for area in ahead if area.intersects(ink.area)]
         paired.append((ink, shapely.union_all(fronts) if fronts else None))
     return paired

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.model.card import Impression
 from fair_thicket.model.errors import GeometryError
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Point, Ring, Stamp
 
 Area = Polygon | MultiPolygon
@@ -77,11 +77,6 @@ def turn_points(points: Sequence[Point] | FloatArray, angle_deg: float, x: float
 def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:
     """Outline of an impression in place on its panel, (n, 2) float, mm, vertex for vertex the stamp's."""
     return turn_points(stamp.outline, piece.angle_deg, piece.x, piece.y)
-
-
-def footprint(piece: Impression, stamp: Stamp) -> Area:
-    """Area that an impression takes up on its panel. Pockets count: the image stands for itself, whole."""
-    return to_area(placed_outline(piece, stamp))
 
 
 def to_rings(area: shapely.Geometry) -> tuple[Ring, ...]:

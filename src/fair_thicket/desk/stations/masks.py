@@ -18,7 +18,8 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.model.units import say_length
 from fair_thicket.scene import edits
-from fair_thicket.shape.outline import footprint, to_rings
+from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.stack import stack
 from fair_thicket.shape.stretch import along
 
 RIMS = (-0.25, 0.0, 1.0)
@@ -238,7 +239,7 @@ class MasksStation(QWidget):
             return
         press = self.timetable.press
         rim = outcome.work.card.mask_rim_mm
-        areas = {piece.id: footprint(piece, outcome.work.stash.find(piece.stamp)) for piece in outcome.work.card.pieces}
+        areas = {leaf.key: leaf.whole for leaf in stack(outcome.work)}
         self.view.show_paper(outcome.rehearsal.papers[press + 1], outcome.work.card.panel)
         masks = [
             ring

@@ -10,7 +10,8 @@ from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
 from fair_thicket.masks.timetable import lying_during
 from fair_thicket.model.tolerance import OUTLINE_MM
-from fair_thicket.shape.outline import footprint, to_rings
+from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.stack import stack
 
 PLAY_MS = 900
 LOOKS = ("as rehearsed", "as composed")
@@ -185,7 +186,7 @@ class RehearsalStation(QWidget):
             return
         laid = step % 2 == 1
         self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
-        areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces}
+        areas = {leaf.key: leaf.whole for leaf in stack(work)}
         rings = [
             ring
             for lying in (lying_during(plan, press) if step and press < len(plan.presses) else ())

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QGraphicsItem, QGraphicsView, QStyleOptionGraphics
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.pictures import box_of, ring_path
-from fair_thicket.model.card import Impression
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Stamp
 
 

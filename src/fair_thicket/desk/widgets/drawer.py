@@ -9,6 +9,7 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.pieces import stamps_of
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.units import say_size
 
@@ -171,7 +172,7 @@ class Drawer(QWidget):
             self._seen = (work.stash, work.card.unit)
             self._make_cards()
         for card in self.cards:
-            used = sum(piece.stamp == card.stamp.id for piece in work.card.pieces)
+            used = sum(card.stamp.id in stamps_of(piece) for piece in work.card.pieces)
             if used != card.used:
                 card.used = used
                 card.update()

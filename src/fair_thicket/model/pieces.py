@@ -1,0 +1,306 @@
+"""Every kind of piece that a card can bear. Frozen values, mm and degrees clockwise as seen; nothing is computed here.
+
+Glossary
+--------
+surface
+    What a piece lies on: the card itself, or another piece of paper (`on`).
+flap
+    A part of a paper piece that lies elsewhere in the order than its body: a strand of a vine, the water before a slit.
+held
+    A point of a piece that belongs to a point of another: a hat to a head, a prop to a hand.
+"""
+
+from typing import Annotated, Literal
+
+import msgspec
+
+from fair_thicket.model.stash import Key, Outline, Size
+
+Place = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]
+Degrees = Annotated[float, msgspec.Meta(ge=-360, le=360)]
+Colour = Annotated[str, msgspec.Meta(pattern=r"^#[0-9a-f]{6}$")]
+Height = Annotated[float, msgspec.Meta(ge=0, le=30)]
+Words = Annotated[str, msgspec.Meta(max_length=120)]
+Spot = tuple[Place, Place]
+End = Literal["straight", "fishtail", "folded"]
+CARD_EDGE = "card"
+"""What `trim_to` says for a piece that is trimmed flush at the card's edge; no piece may have this id."""
+
+
+class Form(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A simple shape about its own middle: of a die, a trimmer or scissors along a ruler.
+
+    Attributes
+    ----------
+    kind : str
+    width_mm, height_mm : float
+    corner_mm : float
+        Radius of the corners of a rectangle.
+    """
+
+    kind: Literal["rectangle", "ellipse"]
+    width_mm: Size
+    height_mm: Size
+    corner_mm: Annotated[float, msgspec.Meta(ge=0, le=200)] = 0.0
+
+
+class Window(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """An opening in a panel; its middle from the panel's middle, mm."""
+
+    form: Form
+    x: Place = 0.0
+    y: Place = 0.0
+
+
+class Flap(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A part of a piece's paper that goes elsewhere in the order.
+
+    Attributes
+    ----------
+    ring : ring
+        Encloses the part, mm from the piece's middle; what of the piece lies within is the flap.
+    past : str
+        Id of the piece whose place in the order it takes.
+    side : str
+        ``over`` that piece or ``under`` it.
+    name : str
+    """
+
+    ring: Outline
+    past: Key
+    side: Literal["over", "under"]
+    name: Words = ""
+
+
+class Hold(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """Where a piece is held: a point of its own and the point of another that it belongs to, mm from their middles."""
+
+    by: Key
+    own: Spot
+    at: Spot
+
+
+class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A further image of a joint cutout: its middle from the cutout's middle, mm, and its turn."""
+
+    stamp: Key
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+
+
+class Placed(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
+    """What all pieces have.
+
+    Attributes
+    ----------
+    name : str
+        What the maker calls it; empty for the program's own name.
+    on : str
+        Id of the paper piece that it lies on; empty for the card itself.
+    trim_to : str
+        Cut flush along the outline of its surface (`on`'s id), along another piece's windows (that piece's id; its
+        outline when it has none), at the card's edge (``card``); empty for not trimmed.
+    copy_of : str
+        Id of the piece that it is a duplicate of.
+    colour : str or None
+        Flat colour: of its paper, or of a coloured image.
+    held : Hold or None
+    """
+
+    name: Words = ""
+    on: str = ""
+    trim_to: str = ""
+    copy_of: str = ""
+    colour: Colour | None = None
+    held: Hold | None = None
+
+
+class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
+    """What all pieces of paper have: they are glued, have height, and may have flaps.
+
+    Attributes
+    ----------
+    lift_mm : float
+        Foam under it; 0 is flat.
+    foam : str
+        ``all`` under all of it, ``part`` only under what would hang beside a raised neighbour.
+    layers : int
+        How many equal cuts are glued up.
+    glue : str
+        ``all``, or only along its ``foot`` or at one ``point``: the rest stays free for tucking.
+    translucent : bool
+        Vellum: what is behind shows through.
+    flaps : tuple of Flap
+    """
+
+    lift_mm: Height = 0.0
+    foam: Literal["all", "part"] = "all"
+    layers: Annotated[int, msgspec.Meta(ge=1, le=12)] = 1
+    glue: Literal["all", "foot", "point"] = "all"
+    translucent: bool = False
+    flaps: Annotated[tuple[Flap, ...], msgspec.Meta(max_length=40)] = ()
+
+
+class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="impression"):
+    """One stamped mark on its surface.
+
+    Attributes
+    ----------
+    id : str
+        Key within the card.
+    stamp : str
+        Key of the stamp that makes it.
+    x, y : float
+        Middle of the image on the panel, mm from the panel's top left.
+    angle_deg : float
+        Turned clockwise as seen.
+    ink : str or None
+        Colour of its lines; None for near-black.
+    inked : ring or None
+        Only this part of the stamp is inked, mm from its middle.
+    """
+
+    id: Key
+    stamp: Key
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    ink: Colour | None = None
+    inked: Outline | None = None
+
+
+class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="cutout"):
+    """An image or a plain die shape cut out of paper and glued on.
+
+    Attributes
+    ----------
+    margin_mm : float or None
+        White left round the image; None takes the matching die's, 0 is cut on the line.
+    flipped : bool
+        Turned over, as only plain paper can be.
+    joined : tuple of Part
+        Images that were stamped beside the first and cut out with it as one, from the back to the front.
+    opening : int or None
+        It is what fell out of that opening of the die, counted from 0.
+    """
+
+    id: Key
+    stamp: Key
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
+    flipped: bool = False
+    ink: Colour | None = None
+    joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=20)] = ()
+    opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
+
+
+class Panel(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="panel"):
+    """Plain paper of a simple shape: a panel or a mat; with windows a frame or a ring."""
+
+    id: Key
+    form: Form
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    windows: Annotated[tuple[Window, ...], msgspec.Meta(max_length=40)] = ()
+
+
+class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="strip"):
+    """A strip or banner for words.
+
+    Attributes
+    ----------
+    width_mm, height_mm : float
+        Of the strip without folded ends.
+    left, right : str
+        Its ends: ``straight``, ``fishtail``, or ``folded`` back with a tail that shows below.
+    words : str
+        Written, printed or die cut on it; a stamped greeting is an impression that lies on it.
+    words_mm : float
+        Height of the letters, from the foot of a line to the top of its capitals.
+    """
+
+    id: Key
+    width_mm: Size
+    height_mm: Size
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    left: End = "straight"
+    right: End = "straight"
+    words: Words = ""
+    words_mm: Annotated[float, msgspec.Meta(ge=1, le=60)] = 4.0
+    ink: Colour | None = None
+
+
+class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="border"):
+    """A strip with an edge from a border die, repeated to a length.
+
+    Attributes
+    ----------
+    length_mm : float
+        As trimmed.
+    start_mm : float
+        Where on the die the left end lies.
+    flipped : bool
+        Turned over.
+    """
+
+    id: Key
+    stamp: Key
+    length_mm: Size
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    start_mm: Annotated[float, msgspec.Meta(ge=0, le=1000)] = 0.0
+    flipped: bool = False
+
+
+class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="wash"):
+    """Ink blended evenly on its surface, within a form."""
+
+    id: Key
+    form: Form
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+
+
+class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="embellishment"):
+    """Sequins, drops or gems of one size: one, a line or a scatter.
+
+    Attributes
+    ----------
+    size_mm : float
+    shape : str
+    spots : tuple of point
+        Middle of each, mm from the piece's middle.
+    """
+
+    id: Key
+    size_mm: Annotated[float, msgspec.Meta(gt=0, le=60)]
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    shape: Literal["round", "drop", "star"] = "round"
+    spots: Annotated[tuple[Spot, ...], msgspec.Meta(min_length=1, max_length=400)] = ((0.0, 0.0),)
+
+
+Piece = Impression | Cutout | Panel | Strip | Border | Wash | Embellishment
+Stamped = Impression | Cutout | Border
+"""Pieces that take their outline from a thing in the stash."""
+
+
+def stamps_of(piece: Piece) -> tuple[str, ...]:
+    """Keys of the things in the stash that a piece is made with."""
+    if isinstance(piece, Cutout):
+        return (piece.stamp, *(part.stamp for part in piece.joined))
+    return (piece.stamp,) if isinstance(piece, Impression | Border) else ()
+
+
+def is_glued(piece: Piece) -> bool:
+    """Whether it is put on with glue, and so lies in front of all that is stamped on its surface."""
+    return isinstance(piece, PaperPiece)

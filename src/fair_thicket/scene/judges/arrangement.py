@@ -1,0 +1,138 @@
+"""The whole: figures that look out of the card, one height for all, areas that are crowded or empty."""
+
+import math
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+from shapely.geometry import box
+
+from fair_thicket.model.card import is_figure, is_sheet
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Cutout, Piece
+from fair_thicket.scene import edits
+from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, is_flipped, stamp_of
+from fair_thicket.scene.room import largest_square
+from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.raster import fill
+
+NEAR_EDGE = 1 / 3
+"""A figure that looks out over less than this share of the width has its back to the scene (common practice)."""
+MANY = 5
+EMPTY_SHARE = 0.2
+CROWD = 4
+CROWD_SHARE = 0.04
+FOAM_MM = 1.6
+
+
+def judge_gaze(bench: Bench) -> Iterator[Draft]:
+    """Figures that look or point off the near edge, not toward the greeting or the middle."""
+    width, _ = bench.card.panel
+    for piece in bench.card.pieces:
+        stamp = stamp_of(piece, bench)
+        if stamp is None or stamp.marks.looks_deg is None or not is_figure(piece, bench.stash):
+            continue
+        turn = math.radians(180 - stamp.marks.looks_deg if is_flipped(piece) else stamp.marks.looks_deg)
+        way = math.cos(turn + math.radians(piece.angle_deg))
+        room = width - piece.x if way > 0 else piece.x
+        if abs(way) < 0.5 or room >= width * NEAR_EDGE or _looks_at_words(bench, piece, way):
+            continue
+        side = "right" if way > 0 else "left"
+        middle = bench.area(piece.id).bounds
+        strip = box(piece.x, (middle[1] + middle[3]) / 2 - 1, width if way > 0 else 0, (middle[1] + middle[3]) / 2 + 1)
+        finding = Finding(
+            "gaze",
+            Weight.NOTE,
+            f"{capital(bench.names[piece.id])} looks out of the card",
+            f"It looks to the {side}, and the {side} edge is {bench.say(room)} away: the eye follows it out. "
+            "Let it look toward the greeting or the middle.",
+            room / width,
+            "ratio",
+            (piece.id,),
+            to_rings(strip),
+        )
+        yield Draft(finding, partial(_turning_back, bench, piece))
+
+
+def _looks_at_words(bench: Bench, piece: Piece, way: float) -> bool:
+    return any((bench.card.find(key).x - piece.x) * way > 0 for key in bench.greetings)
+
+
+def _turning_back(bench: Bench, piece: Piece) -> Iterator[Offer]:
+    if isinstance(piece, Cutout) and bench.stash.find(piece.stamp).may_flip:
+        yield "Turn it over", lambda: edits.set_pieces(bench.work, {piece.id}, flipped=not piece.flipped)
+    width, _ = bench.card.panel
+    by = (width - 2 * piece.x, 0.0)
+    yield "Move it to the other side", lambda: edits.move_by(bench.work, {piece.id}, by)
+
+
+def judge_heights(bench: Bench) -> Iterator[Draft]:
+    """Cut pieces that are all at one height although some are there to stand out."""
+    cut = [piece for piece in bench.card.pieces if isinstance(piece, Cutout) and is_figure(piece, bench.stash)]
+    heights = {piece.lift_mm for piece in cut}
+    if len(cut) < MANY or len(heights) > 1:
+        return
+    height = heights.pop()
+    word = "flat" if not height else f"on {height:g} mm of foam"
+    finding = Finding(
+        "one-height",
+        Weight.NOTE,
+        "All figures at one height",
+        f"All {len(cut)} cut figures are {word}. Mix heights: what is in front higher, what is behind flat.",
+        float(len(cut)),
+        "count",
+        tuple(piece.id for piece in reversed(cut)),
+        to_rings(bench.area(cut[-1].id)),
+    )
+
+    def offers() -> Iterator[Offer]:
+        for one in reversed(cut):
+            yield (
+                f"Raise {bench.the(one.id)} on foam",
+                partial(edits.set_pieces, bench.work, {one.id}, lift_mm=height + FOAM_MM),
+            )
+
+    yield Draft(finding, offers)
+
+
+def judge_fullness(bench: Bench) -> Iterator[Draft]:
+    """Areas where many pieces lie on one another, and a large one with nothing at all; counted on a raster of 1 mm."""
+    shown = [piece for piece in bench.card.pieces if not is_sheet(piece)]
+    if len([piece for piece in shown if is_figure(piece, bench.stash)]) < MANY:
+        return
+    width, height = bench.card.panel
+    count = np.zeros((max(1, int(height)), max(1, int(width))), np.int16)
+    for piece in shown:
+        count += fill(bench.area(piece.id), count.shape, 1.0)
+    row, column, side = largest_square(count == 0)
+    share = side * side / (width * height)
+    if share > EMPTY_SHARE:
+        finding = Finding(
+            "empty",
+            Weight.NOTE,
+            "A large area is empty",
+            f"A square of {bench.say(side)}, {share:.0%} of the front, holds nothing. Keep it for the greeting or "
+            "fill it with a prop that takes up room.",
+            share,
+            "share",
+            (),
+            to_rings(box(column, row, column + side, row + side)),
+        )
+        yield Draft(finding)
+    crowded = count >= CROWD
+    share = float(crowded.mean())
+    if share > CROWD_SHARE:
+        rows, columns = np.nonzero(crowded)
+        at = box(columns.min(), rows.min(), columns.max() + 1, rows.max() + 1)
+        finding = Finding(
+            "crowd",
+            Weight.NOTE,
+            "Crowded",
+            f"On {share:.0%} of the front {CROWD} pieces and more lie on one another, up to {count.max()}: the eye "
+            "finds no rest and the pile gets thick.",
+            share,
+            "share",
+            tuple(piece.id for piece in shown if bench.area(piece.id).intersects(at))[-3:],
+            to_rings(at),
+        )
+        yield Draft(finding)

@@ -1,0 +1,152 @@
+"""Covered: too much of a figure, any of a face, a hand or a feature, and what is hidden so far that it is wasted."""
+
+from collections.abc import Iterator
+
+import shapely
+from shapely.geometry import Point
+
+from fair_thicket.model.card import Work, is_figure
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Border, Cutout, Piece
+from fair_thicket.model.tolerance import OVERLAP_MM2
+from fair_thicket.scene import edits
+from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, join_names, place_points, stamp_of
+from fair_thicket.shape.outline import to_area, to_rings
+from fair_thicket.shape.paper import window_area
+
+HAND_MM = 1.5
+ZONE_WORDS = {"face": "Face", "words": "Words", "other": "Feature"}
+
+
+def judge_cover(bench: Bench) -> Iterator[Draft]:
+    """Figures of which too much is hidden, and what is hidden altogether."""
+    for piece in bench.card.pieces:
+        sight = bench.sights[piece.id]
+        share = sight.hidden_share
+        if not sight.hidden_by or piece.id in bench.greetings:
+            continue
+        if is_figure(piece, bench.stash) and share > bench.limits.covered_share:
+            yield _tell_covered(bench, piece, share)
+        elif isinstance(piece, Cutout | Border) and not is_figure(piece, bench.stash) and share > 0.995:
+            name = bench.names[piece.id]
+            by = _main_covers(bench, piece)
+            yield Draft(
+                Finding(
+                    "wasted",
+                    Weight.NOTE,
+                    f"{capital(name)} is made for nothing",
+                    f"{capital(bench.the(by[0]))} hides all of it: it need not be cut at all.",
+                    share,
+                    "share",
+                    (piece.id, *by),
+                    to_rings(bench.area(piece.id)),
+                )
+            )
+
+
+def _main_covers(bench: Bench, piece: Piece) -> list[str]:
+    by = bench.sights[piece.id].hidden_by
+    return sorted(by, key=lambda key: -by[key])
+
+
+def _tell_covered(bench: Bench, piece: Piece, share: float) -> Draft:
+    by = _main_covers(bench, piece)
+    name, is_lost = bench.names[piece.id], share > bench.limits.lost_share
+    text = f"{capital(join_names([bench.the(key) for key in by[:3]]))} {'cover' if len(by) > 1 else 'covers'} "
+    text += f"{share:.0%} of it"
+    title = f"{capital(name)} is {share:.0%} covered"
+    framed = [key for key in by if not window_area(bench.card.find(key), bench.stash).is_empty]
+    if is_lost and framed:
+        title = f"{capital(name)} is outside the window"
+        text = f"Through the window of {bench.the(framed[0])} {1 - share:.0%} of it is seen; the rest is behind paper."
+    elif is_lost:
+        text += "; there is hardly a line left to make it for."
+    else:
+        text += f"; more than {bench.limits.covered_share:.0%} is much for a figure."
+    hidden = shapely.difference(bench.area(piece.id), bench.seen(piece.id))
+    finding = Finding(
+        "covered",
+        Weight.TROUBLE if is_lost else Weight.CAUTION,
+        title,
+        text,
+        share,
+        "share",
+        (piece.id, *by),
+        to_rings(hidden),
+    )
+    return Draft(finding, lambda: uncovering(bench, piece.id, by[0]))
+
+
+def uncovering(bench: Bench, key: str, cover: str) -> Iterator[Offer]:
+    """Offer to move what covers a piece out of the way, or the piece itself, the shortest way first."""
+    covering = bench.moves(cover, f"Move {bench.the(cover)}")
+    own = bench.moves(key, f"Move {bench.the(key)}")
+    for _ in range(9):  # by turns, four ways at each distance
+        for _, offer in zip(range(4), covering, strict=False):
+            yield offer
+        for _, offer in zip(range(4), own, strict=False):
+            yield offer
+
+
+def to_front(bench: Bench, key: str) -> Offer:
+    """Offer to bring a piece in front of what covers it."""
+    return f"Bring {bench.the(key)} to the front", lambda: _raised(bench.work, key)
+
+
+def _raised(work: Work, key: str) -> Work:
+    order = [piece.id for piece in work.card.pieces if piece.id != key]
+    return edits.set_order(work, [*order, key])
+
+
+def judge_zones(bench: Bench) -> Iterator[Draft]:
+    """Faces, words and features that must stay in sight, and hands that nothing is put into."""
+    for piece in bench.card.pieces:
+        stamp = stamp_of(piece, bench)
+        if stamp is None or piece.id in bench.greetings:
+            continue
+        there = bench.area(piece.id)
+        seen = bench.seen(piece.id)
+        for zone in stamp.marks.zones:
+            area = shapely.intersection(to_area(place_points(piece, zone.ring)), there)
+            hidden = shapely.difference(area, seen)
+            if area.is_empty or hidden.area <= max(OVERLAP_MM2, bench.limits.precious_share * area.area):
+                continue
+            hidden_by = [key for key in _main_covers(bench, piece) if bench.area(key).intersects(hidden)]
+            yield _tell_zone(bench, piece, zone.what, hidden.area / area.area, hidden, hidden_by)
+        hands = [contact.at for contact in stamp.marks.contacts if contact.what == "hand"]
+        for x, y in place_points(piece, hands).tolist() if hands else ():
+            disc = shapely.intersection(Point(x, y).buffer(HAND_MM), there)
+            hidden = shapely.difference(disc, seen)
+            if not disc.is_empty and hidden.area > disc.area / 2:
+                by = [
+                    key
+                    for key in _main_covers(bench, piece)
+                    if bench.area(key).intersects(hidden) and not bench.is_family(piece, bench.card.find(key))
+                ]
+                if by:
+                    yield _tell_zone(bench, piece, "hand", hidden.area / disc.area, hidden, by)
+
+
+def _tell_zone(bench: Bench, piece: Piece, what: str, share: float, hidden: shapely.Geometry, by: list[str]) -> Draft:
+    name = bench.names[piece.id]
+    word = ZONE_WORDS.get(what, "Hand")
+    cover = f"under {bench.the(by[0])}" if by else "beyond the edge"
+    kept = "you marked it to stay in sight" if what != "hand" else "nothing is put into that hand"
+    finding = Finding(
+        "hand" if what == "hand" else "face" if what == "face" else "feature",
+        Weight.TROUBLE if what in {"face", "words"} else Weight.CAUTION,
+        f"{word} {cover}",
+        f"{share:.0%} of the {name}'s {word.lower()} is hidden; {kept}.",
+        share,
+        "share",
+        (piece.id, *by),
+        to_rings(hidden),
+    )
+    if not by:
+        return Draft(finding)
+
+    def offers() -> Iterator[Offer]:
+        yield to_front(bench, piece.id)
+        yield from uncovering(bench, piece.id, by[0])
+
+    return Draft(finding, offers)

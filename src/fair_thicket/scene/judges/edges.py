@@ -1,0 +1,192 @@
+"""Edges: ink that falls beside its paper, paper that hangs over the card, the envelope, and mats that show unevenly."""
+
+from collections.abc import Iterator
+from functools import partial
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.formats import smallest_envelope
+from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, Piece, Wash
+from fair_thicket.model.tolerance import OVERLAP_MM2
+from fair_thicket.scene import edits
+from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
+from fair_thicket.shape.outline import to_rings
+
+EVEN_MM = 0.3
+"""Borders that differ by less look even (common practice: half a pencil line on each side)."""
+SLIP_MM = 2.0
+"""Borders that differ by more are plainly meant."""
+
+
+def judge_edges(bench: Bench) -> Iterator[Draft]:
+    """Whatever leaves its paper or the card."""
+    for piece in bench.card.pieces:
+        sight = bench.sights[piece.id]
+        if sight.off_panel_mm2 <= OVERLAP_MM2 or isinstance(piece, Wash):
+            continue
+        outside = to_rings(shapely.difference(_whole(bench, piece), bench.paper))
+        name = capital(bench.names[piece.id])
+        if sight.off_panel_mm2 >= sight.area_mm2 - OVERLAP_MM2:
+            yield Draft(
+                Finding(
+                    "off-panel",
+                    Weight.TROUBLE,
+                    f"{name} is off the panel",
+                    "Nothing of it lands on the card. Move it in, or delete it.",
+                    1.0,
+                    "share",
+                    (piece.id,),
+                    outside,
+                ),
+                partial(_bringing_in, bench, piece),
+            )
+        elif isinstance(piece, Impression):
+            yield _tell_ink_over(bench, piece)
+        else:
+            yield _tell_overhang(bench, piece)
+
+
+def _whole(bench: Bench, piece: Piece) -> BaseGeometry:
+    return shapely.union_all([leaf.whole for leaf in bench.leaves(piece.id)])
+
+
+def _tell_ink_over(bench: Bench, piece: Impression) -> Draft:
+    sight = bench.sights[piece.id]
+    leaf = bench.leaves(piece.id)[0]
+    surface = bench.leaves(piece.on)[0].area if piece.on in bench.leaves_of else bench.paper
+    edge = f"the {bench.names[piece.on]}" if piece.on in bench.names else "the edge"
+    reach = _reach(leaf.whole, surface)
+    finding = Finding(
+        "overhang",
+        Weight.NOTE,
+        f"{capital(bench.names[piece.id])} runs off {edge}",
+        f"{sight.off_panel_mm2 / sight.area_mm2:.0%} of it, up to {bench.say(reach)}, falls beyond the edge: "
+        "lay scrap paper beneath to catch the ink, or move it in.",
+        reach,
+        "mm",
+        (piece.id,),
+        to_rings(shapely.difference(leaf.whole, surface)),
+    )
+    return Draft(finding, lambda: _bringing_in(bench, piece))
+
+
+def _tell_overhang(bench: Bench, piece: Piece) -> Draft:
+    area = _whole(bench, piece)
+    reach = _reach(area, bench.paper)
+    finding = Finding(
+        "hangs-over",
+        Weight.NOTE,
+        f"{capital(bench.names[piece.id])} hangs over the card",
+        f"It reaches {bench.say(reach)} beyond the card's edge. Trim it flush from the back, or see that the "
+        "envelope takes it.",
+        reach,
+        "mm",
+        (piece.id,),
+        to_rings(shapely.difference(area, bench.paper)),
+    )
+
+    def offers() -> Iterator[Offer]:
+        yield "Trim it at the card's edge", lambda: edits.set_pieces(bench.work, {piece.id}, trim_to=CARD_EDGE)
+        yield from _bringing_in(bench, piece)
+
+    return Draft(finding, offers)
+
+
+def judge_envelope(bench: Bench) -> Iterator[Draft]:
+    """All that hangs over, against the envelope that takes the card."""
+    reach = [bench.paper.bounds]
+    hanging = []
+    for piece in bench.card.pieces:
+        if bench.sights[piece.id].hangs and bench.sights[piece.id].off_panel_mm2 > OVERLAP_MM2:
+            reach.append(_whole(bench, piece).bounds)
+            hanging.append(piece)
+    if not hanging:
+        return
+    left, top = (min(bounds[k] for bounds in reach) for k in (0, 1))
+    right, bottom = (max(bounds[k] for bounds in reach) for k in (2, 3))
+    width, height = bench.card.panel
+    spare = bench.limits.envelope_mm
+    envelope = smallest_envelope(width + spare, height + spare)
+    if envelope is None:
+        return
+    room = sorted((envelope.width_mm, envelope.height_mm), reverse=True)
+    size = (right - left, bottom - top)
+    long, short = sorted(size, reverse=True)
+    over = max(long + spare - room[0], short + spare - room[1])
+    if over <= 0:
+        return
+    worst = max(hanging, key=lambda piece: _reach(_whole(bench, piece), bench.paper))
+    finding = Finding(
+        "envelope",
+        Weight.TROUBLE,
+        f"Too large for the {envelope.name} envelope".replace("envelope envelope", "envelope"),
+        f"With what hangs over, the card is {bench.say(size[0])} by {bench.say(size[1])}: {bench.say(over)} more than "
+        f"the envelope takes with {bench.say(spare)} to spare.",
+        over,
+        "mm",
+        (worst.id,),
+        to_rings(shapely.difference(_whole(bench, worst), bench.paper)),
+    )
+
+    def offers() -> Iterator[Offer]:
+        keys = {piece.id for piece in hanging}
+        words = "Trim it at the card's edge" if len(keys) == 1 else "Trim all at the card's edge"
+        yield words, lambda: edits.set_pieces(bench.work, keys, trim_to=CARD_EDGE)
+
+    yield Draft(finding, offers)
+
+
+def judge_mats(bench: Bench) -> Iterator[Draft]:
+    """Panels that lie on a panel or the card a little off its middle, so that the border shows unevenly."""
+    for piece in bench.card.pieces:
+        if not isinstance(piece, Panel) or piece.angle_deg % 90:
+            continue
+        under = bench.card.find(piece.on) if piece.on in bench.names else None
+        if under is not None and (not isinstance(under, Panel) or under.angle_deg % 90):
+            continue
+        left, top, right, bottom = bench.leaves(piece.id)[0].whole.bounds
+        low_x, low_y, high_x, high_y = (bench.leaves(under.id)[0].whole if under else bench.paper).bounds
+        for first, second, word, by in (
+            (left - low_x, high_x - right, "left and right", ((high_x + low_x - left - right) / 2, 0.0)),
+            (top - low_y, high_y - bottom, "top and bottom", (0.0, (high_y + low_y - top - bottom) / 2)),
+        ):
+            apart = abs(first - second)
+            if EVEN_MM < apart <= SLIP_MM and min(first, second) > 0:
+                yield _tell_uneven(bench, piece, (first, second), word, by)
+
+
+def _tell_uneven(bench: Bench, piece: Panel, borders: tuple[float, float], word: str, by: tuple[float, float]) -> Draft:
+    apart = abs(borders[0] - borders[1])
+    finding = Finding(
+        f"uneven-{word[:3]}",
+        Weight.CAUTION,
+        f"Border beside the {bench.names[piece.id]} is uneven",
+        f"{word.capitalize()} it is {borders[0]:.1f} and {borders[1]:.1f} mm: {apart:.1f} mm apart looks like a slip.",
+        apart,
+        "mm",
+        (piece.id,),
+        to_rings(bench.leaves(piece.id)[0].whole),
+    )
+    return Draft(finding, lambda: [("Centre it", partial(edits.move_by, bench.work, {piece.id}, by))])
+
+
+def _reach(area: BaseGeometry, surface: BaseGeometry) -> float:
+    outside = shapely.difference(area, surface)
+    if outside.is_empty:
+        return 0.0
+    left, top, right, bottom = outside.bounds
+    low_x, low_y, high_x, high_y = surface.bounds
+    over = max(low_x - left, low_y - top, right - high_x, bottom - high_y)
+    return float(over) if over > 0 else float(shapely.hausdorff_distance(outside, surface.boundary))
+
+
+def _bringing_in(bench: Bench, piece: Piece) -> Iterator[Offer]:
+    left, top, right, bottom = _whole(bench, piece).bounds
+    surface = bench.leaves(piece.on)[0].area if piece.on in bench.leaves_of else bench.paper
+    low_x, low_y, high_x, high_y = surface.bounds
+    if right - left > high_x - low_x or bottom - top > high_y - low_y:
+        return
+    by = (max(0, low_x - left) - max(0, right - high_x), max(0, low_y - top) - max(0, bottom - high_y))
+    yield "Move it in to the edge", lambda: edits.move_by(bench.work, {piece.id}, by)

@@ -1,0 +1,112 @@
+"""Edges that kiss: pieces that just miss each other, and pieces that overlap by a hair."""
+
+import math
+from collections.abc import Iterator
+from functools import partial
+
+import shapely
+
+from fair_thicket.model.card import is_sheet
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Embellishment, Piece
+from fair_thicket.model.tolerance import OVERLAP_MM2
+from fair_thicket.scene import edits
+from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
+from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.overlap import find_near
+from fair_thicket.shape.paper import Local, only_areas
+
+OVERLAP_BY_MM = 2.0
+"""How far a near-touch is pushed together: an overlap that is plainly meant (common practice)."""
+LEAVE_MM = 3.0
+MOST_NEAR = 12
+SEEN_BESIDE_MM = 0.4
+
+
+def judge_near(bench: Bench) -> Iterator[Draft]:
+    """Pairs whose edges nearly touch, where that is seen; the nearest first."""
+    pieces = [piece for piece in bench.card.pieces if _counts(bench, piece)]
+    areas = [bench.area(piece.id) for piece in pieces]
+    within = bench.limits.near_mm
+    drafts: list[Draft] = []
+    for i, j, gap in find_near(areas, within):
+        back, front = pieces[i], pieces[j]
+        if gap >= within or bench.is_family(back, front):
+            continue
+        shared = shapely.intersection(areas[i], areas[j])
+        if shared.area <= OVERLAP_MM2:
+            told = _tell_gap(bench, back, front, gap)
+        elif shapely.buffer(shared, -within / 2).is_empty:
+            told = _tell_hair(bench, back, front, only_areas(shared))
+        else:
+            continue
+        if told is not None:
+            drafts.append(told)
+    yield from sorted(drafts, key=lambda one: one.finding.measure)[:MOST_NEAR]
+
+
+def _counts(bench: Bench, piece: Piece) -> bool:
+    """Ground for others does not kiss, nor do sequins; words have a rule of their own."""
+    return not is_sheet(piece) and not isinstance(piece, Embellishment) and piece.id not in bench.greetings
+
+
+def _is_seen(bench: Bench, first: Piece, second: Piece, place: shapely.Geometry) -> bool:
+    """Whether something of both is seen beside a place."""
+    spot = shapely.buffer(place, SEEN_BESIDE_MM)
+    return bool(bench.seen(first.id).intersects(spot) and bench.seen(second.id).intersects(spot))
+
+
+def _tell_gap(bench: Bench, back: Piece, front: Piece, gap: float) -> Draft | None:
+    line = shapely.shortest_line(bench.area(back.id), bench.area(front.id))
+    if not _is_seen(bench, back, front, line):
+        return None
+    first, second = bench.names[back.id], bench.names[front.id]
+    finding = Finding(
+        "near",
+        Weight.CAUTION,
+        f"{capital(first)} just misses the {second}",
+        f"Gap {gap:.1f} mm. Let them overlap plainly or keep {bench.limits.near_mm:g} mm and more between them, "
+        "so that their edges do not kiss.",
+        gap,
+        "mm",
+        (back.id, front.id),
+        to_rings(shapely.buffer(line, 1.5, quad_segs=4)),
+    )
+    return Draft(finding, lambda: _parting(bench, back, front))
+
+
+def _tell_hair(bench: Bench, back: Piece, front: Piece, shared: Local) -> Draft | None:
+    if not _is_seen(bench, back, front, shared):
+        return None
+    deep = 2 * float(shapely.maximum_inscribed_circle(shared, tolerance=0.02).length)
+    first, second = bench.names[back.id], bench.names[front.id]
+    finding = Finding(
+        "tangent",
+        Weight.CAUTION,
+        f"{capital(second)} just touches the {first}",
+        f"They overlap by only {deep:.1f} mm, which looks like a slip. Overlap plainly or part them.",
+        deep,
+        "mm",
+        (back.id, front.id),
+        to_rings(shapely.buffer(shared, 1.2, quad_segs=4)),
+    )
+    return Draft(finding, lambda: _parting(bench, back, front))
+
+
+def _parting(bench: Bench, back: Piece, front: Piece) -> Iterator[Offer]:
+    """Offer to move one of two kissing pieces apart or together along the shortest line between them."""
+    areas = {piece.id: bench.area(piece.id) for piece in (back, front)}
+    line = shapely.shortest_line(areas[front.id], areas[back.id])
+    (x0, y0), (x1, y1) = line.coords[0], line.coords[-1]
+    length = math.hypot(x1 - x0, y1 - y0)
+    if length < 1e-6:
+        (x0, y0), (x1, y1) = (areas[key].representative_point().coords[0] for key in (front.id, back.id))
+        length = math.hypot(x1 - x0, y1 - y0) or 1.0
+    toward = ((x1 - x0) / length, (y1 - y0) / length)
+    gap = areas[front.id].distance(areas[back.id])
+    for mover, sign in ((front, 1.0), (back, -1.0)):
+        for distance in (gap + OVERLAP_BY_MM, gap - LEAVE_MM, gap + 2 * OVERLAP_BY_MM, gap - 2 * LEAVE_MM):
+            by = (sign * toward[0] * distance, sign * toward[1] * distance)
+            apart = distance < gap
+            words = f"Leave {bench.say(gap - distance)} between" if apart else f"Overlap by {bench.say(distance - gap)}"
+            yield words, partial(edits.move_by, bench.work, {mover.id}, by)

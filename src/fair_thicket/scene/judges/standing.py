@@ -1,0 +1,183 @@
+"""Ground and hold: feet that float or sink, and props that have come out of the hand."""
+
+import math
+from collections.abc import Iterator
+from functools import partial
+from typing import NamedTuple
+
+import shapely
+from shapely.geometry import LineString, Point
+
+from fair_thicket.model.card import Work, is_figure
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Embellishment, Panel, Piece, Strip, Wash
+from fair_thicket.scene import edits
+from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, place_points, stamp_of
+from fair_thicket.shape.outline import to_rings
+
+TUCK_MM = 1.0
+"""Feet that come down are tucked this far into what they stand on."""
+FAR_MM = 60.0
+
+
+class Stand(NamedTuple):
+    """A figure's feet in place: their line, its middle, and whether the line is only a guess."""
+
+    line: LineString
+    middle: tuple[float, float]
+    is_guess: bool
+
+
+def stand_of(bench: Bench, piece: Piece) -> Stand | None:
+    """Where a figure stands; None for what flies, is held or has no feet."""
+    stamp = stamp_of(piece, bench)
+    if stamp is None or not is_figure(piece, bench.stash) or piece.held is not None:
+        return None
+    marks = stamp.marks
+    if marks.feet is None or marks.flies:
+        return None
+    points = place_points(piece, marks.feet)
+    (x0, y0), (x1, y1) = points.tolist()
+    return Stand(LineString(points), ((x0 + x1) / 2, (y0 + y1) / 2), marks.is_guess)
+
+
+def judge_ground(bench: Bench) -> Iterator[Draft]:
+    """Figures whose feet end above their ground, or so far below its edge that they look sunk."""
+    for piece in bench.card.pieces:
+        stand = stand_of(bench, piece)
+        if stand is None:
+            continue
+        ground = _ground(bench, piece)
+        gap, onto = _gap_below(bench, stand, ground)
+        if gap > bench.limits.ground_mm:
+            yield _tell_floating(bench, piece, stand, gap, onto)
+        else:
+            sunk = _tell_sunk(bench, piece, stand)
+            if sunk is not None:
+                yield sunk
+
+
+def _ground(bench: Bench, piece: Piece) -> list[Piece]:
+    """Give what a figure may stand on: everything that is not plain sheet, words or hung on it."""
+    return [
+        other
+        for other in bench.card.pieces
+        if other.id != piece.id
+        and not isinstance(other, Panel | Wash | Strip | Embellishment)
+        and other.id not in bench.greetings
+        and other.on != piece.id
+        and not (other.held and other.held.by == piece.id)
+    ]
+
+
+def _gap_below(bench: Bench, stand: Stand, ground: list[Piece]) -> tuple[float, str]:
+    """How far the feet end above the nearest thing to stand on, and which that is; the panel's foot is ground too."""
+    surface = bench.paper.bounds[3]
+    best, onto = max(0.0, surface - stand.middle[1]), ""
+    feet = shapely.buffer(stand.line, bench.limits.ground_mm)
+    (x0, _), (x1, _) = stand.line.coords
+    for other in ground:
+        area = bench.area(other.id)
+        if area.intersects(feet):
+            return 0.0, other.id
+        for share in (0.2, 0.5, 0.8):
+            x = x0 + (x1 - x0) * share
+            ray = LineString([(x, stand.middle[1]), (x, stand.middle[1] + FAR_MM)])
+            hit = shapely.intersection(area, ray)
+            if not hit.is_empty:
+                gap = float(hit.bounds[1]) - stand.middle[1]
+                if 0 <= gap < best:
+                    best, onto = gap, other.id
+    return best, onto
+
+
+def _tell_floating(bench: Bench, piece: Piece, stand: Stand, gap: float, onto: str) -> Draft:
+    name = bench.names[piece.id]
+    ground = bench.the(onto) if onto else "the panel's lower edge"
+    x, y = stand.middle
+    place = shapely.buffer(LineString([(x, y), (x, y + gap)]), 1.0, quad_segs=4)
+    reason = (
+        "Figures need ground: feet on an edge, in grass or on a branch."
+        if not stand.is_guess
+        else "If it needs no ground, say so among its marks at the Stash."
+    )
+    finding = Finding(
+        "floats",
+        Weight.NOTE if stand.is_guess else Weight.CAUTION,
+        f"{capital(name)} floats",
+        f"Its feet end {bench.say(gap)} above {ground}. {reason}",
+        gap,
+        "mm",
+        (piece.id, onto) if onto else (piece.id,),
+        to_rings(place),
+    )
+
+    def offers() -> Iterator[Offer]:
+        for extra in (TUCK_MM, 0.2, 2 * TUCK_MM):
+            down = gap + (extra if onto else 0.0)
+            yield f"Move it {bench.say(down)} down", partial(edits.move_by, bench.work, {piece.id}, (0, down))
+
+    return Draft(finding, offers)
+
+
+def _tell_sunk(bench: Bench, piece: Piece, stand: Stand) -> Draft | None:
+    """Measure how much of a figure's height above its feet is under what stands before them."""
+    area, seen = bench.area(piece.id), bench.seen(piece.id)
+    x, y = stand.middle
+    column = LineString([(x, y), (x, area.bounds[1])])
+    whole = shapely.intersection(area, column)
+    shown = shapely.intersection(seen, column)
+    if whole.length <= 0 or not shown.length:
+        return None
+    height = y - float(whole.bounds[1])
+    deep = y - float(shown.bounds[3])
+    if height <= 0 or deep / height <= bench.limits.sunk_share:
+        return None
+    place = shapely.buffer(LineString([(x, y), (x, y - deep)]), 1.0, quad_segs=4)
+    finding = Finding(
+        "sunk",
+        Weight.NOTE,
+        f"{capital(bench.names[piece.id])} looks sunk",
+        f"{bench.say(deep)} of it, {deep / height:.0%} of its height, are below the edge of what stands before it.",
+        deep / height,
+        "share",
+        (piece.id,),
+        to_rings(place),
+    )
+
+    def offers() -> Iterator[Offer]:
+        for target in (0.9, 0.6, 0.3):
+            up = deep - target * bench.limits.sunk_share * height
+            yield f"Move it {bench.say(up)} up", partial(edits.move_by, bench.work, {piece.id}, (0, -up))
+
+    return Draft(finding, offers)
+
+
+def judge_holds(bench: Bench) -> Iterator[Draft]:
+    """Pieces that belong to a point of another and are no longer there."""
+    for piece in bench.card.pieces:
+        if piece.held is None or piece.held.by not in bench.leaves_of:
+            continue
+        holder = bench.card.find(piece.held.by)
+        own = place_points(piece, [piece.held.own])[0].tolist()
+        wanted = place_points(holder, [piece.held.at])[0].tolist()
+        apart = math.dist(own, wanted)
+        if apart <= bench.limits.contact_mm:
+            continue
+        by = (wanted[0] - own[0], wanted[1] - own[1])
+        line = LineString([own, wanted])
+        finding = Finding(
+            "apart",
+            Weight.CAUTION,
+            f"{capital(bench.names[piece.id])} has come away",
+            f"It belongs to {bench.the(holder.id)}; the points that meet are {bench.say(apart)} apart.",
+            apart,
+            "mm",
+            (piece.id, holder.id),
+            to_rings(shapely.union(shapely.buffer(line, 0.6), Point(wanted).buffer(1.5))),
+        )
+        yield Draft(finding, partial(_putting_back, bench.work, piece.id, by))
+
+
+def _putting_back(work: Work, key: str, by: tuple[float, float]) -> list[Offer]:
+    return [("Put it back", partial(edits.move_by, work, {key}, by))]

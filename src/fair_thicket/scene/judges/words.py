@@ -1,0 +1,199 @@
+"""The greeting: all of it in sight, told apart from its ground, room round it, and straight or plainly tilted."""
+
+from collections.abc import Iterator
+from functools import partial
+
+import shapely
+
+from fair_thicket.model.card import WHITE
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Colour, Cutout, Embellishment, Impression, Panel, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.tolerance import OVERLAP_MM2
+from fair_thicket.scene import edits
+from fair_thicket.scene.judges.bench import Bench, Draft, Offer, place_points
+from fair_thicket.scene.judges.covering import to_front, uncovering
+from fair_thicket.shape.contrast import contrast, multiply, veil
+from fair_thicket.shape.outline import to_area, to_rings
+from fair_thicket.shape.painting import INK, VEIL, words_width
+from fair_thicket.shape.paper import Local, only_areas
+
+LARGE_CONTRAST = 3.0
+"""Below this even large words are hard to read (WCAG 2.1, success criterion 1.4.3)."""
+STRAIGHT_DEG = 0.3
+"""Nobody sees a smaller tilt."""
+GROUND_SHARE = 0.05
+
+
+def words_area(bench: Bench, piece: Piece) -> Local:
+    """Where the words of a greeting stand, in place: their box."""
+    if isinstance(piece, Strip):
+        half_x = min(words_width(piece.words, piece.words_mm), piece.width_mm) / 2
+        half_y = piece.words_mm / 2
+    else:
+        stamp = bench.stash.find(piece.stamp)  # type: ignore[union-attr]
+        half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
+    ring = ((-half_x, -half_y), (half_x, -half_y), (half_x, half_y), (-half_x, half_y))
+    return to_area(place_points(piece, ring))
+
+
+def judge_words(bench: Bench) -> Iterator[Draft]:
+    """All that may be wrong with a greeting."""
+    for key in sorted(bench.greetings):
+        piece = bench.card.find(key)
+        words = words_area(bench, piece)
+        yield from _judge_cover(bench, piece, words)
+        yield from _judge_contrast(bench, piece, words)
+        yield from _judge_room(bench, piece, words)
+        yield from _judge_tilt(bench, piece)
+
+
+def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
+    lines = shapely.intersection(bench.area(piece.id), words)
+    hidden = shapely.difference(lines, bench.seen(piece.id))
+    share = hidden.area / lines.area if lines.area else 0.0
+    on_it = [bench.area(one.id) for one in bench.card.pieces if one.on == piece.id]
+    if on_it:  # an image set into a gap between the words lies on them on purpose
+        hidden = shapely.difference(hidden, shapely.union_all(on_it))
+        share = hidden.area / lines.area
+    if hidden.area <= OVERLAP_MM2 or share <= bench.limits.precious_share:
+        return
+    by = [key for key in bench.sights[piece.id].hidden_by if bench.area(key).intersects(hidden)]
+    by.sort(key=lambda key: -bench.area(key).intersection(hidden).area)
+    finding = Finding(
+        "words",
+        Weight.TROUBLE,
+        f"Words under {bench.the(by[0])}" if by else "Words run off the edge",
+        f"{share:.0%} of {bench.the(piece.id)} cannot be read.",
+        share,
+        "share",
+        (piece.id, *by),
+        to_rings(hidden),
+    )
+
+    def offers() -> Iterator[Offer]:
+        if by:
+            yield to_front(bench, piece.id)
+            yield from uncovering(bench, piece.id, by[0])
+
+    yield Draft(finding, offers)
+
+
+def ground_colours(bench: Bench, piece: Piece, words: Local) -> list[Colour]:
+    """Colours that lie right behind words, each where it takes a twentieth of their box or more."""
+    if isinstance(piece, PaperPiece) and not piece.translucent:
+        return [piece.colour or WHITE]
+    index = bench.leaves_of[piece.id][0]
+    colours: list[Colour] = []
+    left = words
+    for leaf in reversed(bench.view.leaves[:index]):
+        if not leaf.hides or (isinstance(leaf.piece, Impression) and leaf.piece.on == piece.on):
+            continue
+        part = only_areas(shapely.intersection(left, leaf.area))
+        if part.area > GROUND_SHARE * words.area:
+            colours.append(_washed(bench, leaf.piece.id, leaf.piece.colour or WHITE, part))
+        left = only_areas(shapely.difference(left, leaf.area))
+    if left.area > GROUND_SHARE * words.area:
+        colours.append(_washed(bench, "", bench.card.paper, left))
+    if isinstance(piece, PaperPiece):
+        colours = [veil(colour, piece.colour or WHITE, VEIL) for colour in colours]
+    return colours
+
+
+def _washed(bench: Bench, surface: str, colour: Colour, part: Local) -> Colour:
+    for leaf in bench.view.leaves:
+        wash = leaf.piece
+        if isinstance(wash, Wash) and wash.on == surface and leaf.area.intersection(part).area > part.area / 2:
+            colour = multiply(colour, wash.colour or WHITE)
+    return colour
+
+
+def _judge_contrast(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
+    ink = (piece.ink if isinstance(piece, Impression | Strip | Cutout) else None) or INK
+    grounds = ground_colours(bench, piece, words)
+    if not grounds:
+        return
+    worst = min(grounds, key=lambda ground: contrast(ink, ground))
+    ratio = contrast(ink, worst)
+    if ratio >= bench.limits.contrast:
+        return
+    finding = Finding(
+        "contrast",
+        Weight.TROUBLE if ratio < LARGE_CONTRAST else Weight.CAUTION,
+        "Greeting is hard to read",
+        f"Its ink against its ground has a contrast of {ratio:.1f} to 1; words want {bench.limits.contrast:g} to 1.",
+        ratio,
+        "ratio",
+        (piece.id,),
+        to_rings(words),
+    )
+
+    def offers() -> Iterator[Offer]:
+        for name, colour in (("dark", INK), ("white", WHITE)):
+            if min(contrast(colour, ground) for ground in grounds) >= bench.limits.contrast:
+                yield f"Take {name} ink", partial(edits.set_pieces, bench.work, {piece.id}, ink=colour)
+
+    yield Draft(finding, offers)
+
+
+def _judge_room(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
+    """Room round words to whatever is not their own ground, and to their ground's edge."""
+    least = bench.limits.clear_mm
+    nearest, other = least, ""
+    for one in bench.card.pieces:
+        if one.id == piece.id or isinstance(one, Panel | Wash | Embellishment) or bench.is_family(piece, one):
+            continue
+        seen = bench.seen(one.id)
+        gap = float(seen.distance(words)) if not seen.is_empty else least
+        if 0 < gap < nearest:
+            nearest, other = gap, one.id
+    ground = bench.paper if isinstance(piece, Impression) else bench.leaves(piece.id)[0].area
+    if piece.on in bench.leaves_of and isinstance(piece, Impression):
+        ground = bench.leaves(piece.on)[0].area
+    edge = float(words.distance(ground.boundary)) if ground.covers(words) else least
+    if edge < nearest:
+        nearest, other = edge, "edge"
+    if not other:
+        return
+    what = "the edge of its paper" if other == "edge" else bench.the(other)
+    finding = Finding(
+        "room",
+        Weight.CAUTION,
+        "Greeting has no room",
+        f"{bench.say(nearest)} from {what}; words want {least:g} mm clear round them.",
+        nearest,
+        "mm",
+        (piece.id,) if other == "edge" else (piece.id, other),
+        to_rings(shapely.buffer(words, least, quad_segs=4)),
+    )
+
+    def offers() -> Iterator[Offer]:
+        if other != "edge":
+            yield from bench.moves(other, f"Move {bench.the(other)}", steps=4)
+        yield from bench.moves(piece.id, "Move the greeting", steps=8)
+
+    yield Draft(finding, offers)
+
+
+def _judge_tilt(bench: Bench, piece: Piece) -> Iterator[Draft]:
+    tilt = (piece.angle_deg + 45) % 90 - 45
+    if not STRAIGHT_DEG < abs(tilt) < bench.limits.slip_deg:
+        return
+    upright = round(piece.angle_deg / 90) * 90
+    finding = Finding(
+        "tilt",
+        Weight.CAUTION,
+        "Greeting almost straight",
+        f"Tilted {abs(tilt):.1f}°. Below {bench.limits.slip_deg:g}° it reads as a slip; straighten it or tilt it "
+        f"past {bench.limits.slip_deg + 2:g}°.",
+        abs(tilt),
+        "deg",
+        (piece.id,),
+        to_rings(bench.area(piece.id)),
+    )
+
+    def offers() -> Iterator[Offer]:
+        yield "Straighten it", lambda: edits.turn_to(bench.work, {piece.id}, upright)
+        plain = upright + (1 if tilt > 0 else -1) * (bench.limits.slip_deg + 2)
+        yield "Tilt it plainly", lambda: edits.turn_to(bench.work, {piece.id}, plain)
+
+    yield Draft(finding, offers)

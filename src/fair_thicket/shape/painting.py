@@ -1,0 +1,302 @@
+"""The finished card as a picture: every leaf of the stack in its flat colour, with the lines of its images.
+
+Glossary
+--------
+ground
+    The surface as it is before anything is stamped on it: its paper, with the washes that were inked on it.
+"""
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from PIL import Image, ImageDraw, ImageFont
+from shapely.geometry.base import BaseGeometry
+
+from fair_thicket.fonts import font_file
+from fair_thicket.model.card import WHITE, Work
+from fair_thicket.model.pieces import Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.stash import Stamp
+from fair_thicket.model.units import MM_PER_INCH
+from fair_thicket.shape.contrast import channels
+from fair_thicket.shape.inking import decode_picture
+from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.raster import fill
+from fair_thicket.shape.stack import Leaf, stack
+
+Picture = NDArray[np.uint8]
+Floats = NDArray[np.float32]
+INK: Colour = "#26302b"
+VEIL = 0.55
+"""How much of the view translucent paper takes (common practice: what is behind is seen, paler)."""
+SHADOW = 0.72
+"""What is left of the light in a shadow."""
+FLAT_SHADOW_MM = 0.3
+
+
+@dataclass(frozen=True)
+class Look:
+    """How a card is to be pictured.
+
+    Attributes
+    ----------
+    colours : bool
+        Flat colours; else all paper is white and only washes, lines and edges are seen.
+    lines : bool
+        The images' own lines.
+    shadows : bool
+        A shadow under every piece that is raised, by its height.
+    grey : bool
+        In grey values, to judge light and dark.
+    without : ids of pieces
+        Lifted away, together with what lies on them.
+    edge_mm : float
+        Width of a thin edge round cut paper; 0 for none.
+    """
+
+    colours: bool = True
+    lines: bool = True
+    shadows: bool = False
+    grey: bool = False
+    without: frozenset[str] = frozenset()
+    edge_mm: float = 0.0
+
+
+PLAIN = Look()
+
+
+def paint(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300, look: Look = PLAIN) -> Picture:
+    """Picture a card.
+
+    Returns
+    -------
+    (rows, columns, 3) uint8
+        sRGB; the front exactly. What hangs over its edge is not in the picture.
+
+    Raises
+    ------
+    PictureError
+        When a stamp's picture is missing or damaged.
+
+    Notes
+    -----
+    A pixel belongs to a leaf when its middle lies in it; ink multiplies.
+    """
+    px_per_mm = dpi / MM_PER_INCH
+    width, height = work.card.panel
+    size = (round(height * px_per_mm), round(width * px_per_mm))
+    painter = _Painter(work, pictures, size, px_per_mm, look)
+    for leaf in stack(work):
+        if not painter.is_away(leaf.piece):
+            painter.lay(leaf)
+    done: Picture = np.asarray(np.rint(np.clip(painter.canvas, 0, 1) * 255), np.uint8)
+    if look.grey:
+        light = cv2.cvtColor(done, cv2.COLOR_RGB2GRAY)
+        return np.repeat(light[:, :, None], 3, axis=2)
+    return done
+
+
+class _Painter:
+    """A canvas, and the ground beneath what is stamped."""
+
+    def __init__(
+        self, work: Work, pictures: Mapping[str, bytes], size: tuple[int, int], px_per_mm: float, look: Look
+    ) -> None:
+        self.work, self.look, self.px = work, look, px_per_mm
+        self._pictures = pictures
+        self._decoded: dict[str, Floats] = {}
+        base = channels(work.card.paper if look.colours else WHITE)
+        self.canvas: Floats = np.empty((*size, 3), np.float32)
+        self.canvas[:] = base
+        self.ground = self.canvas.copy()
+        self._paper = {"": base}
+        self._by_id = {piece.id: piece for piece in work.card.pieces}
+
+    def is_away(self, piece: Piece) -> bool:
+        seen: Collection[str] = self.look.without
+        while piece.id not in seen:
+            if piece.on not in self._by_id:
+                return False
+            piece = self._by_id[piece.on]
+        return True
+
+    def lay(self, leaf: Leaf) -> None:
+        window, inside = self._cover(leaf.area)
+        if not inside.any():
+            return
+        piece = leaf.piece
+        if isinstance(piece, Wash):
+            wash = _tone(piece.colour or "#b9c6da")
+            for sheet in (self.canvas, self.ground):
+                sheet[window][inside] *= wash
+        elif isinstance(piece, Impression):
+            self._stamp(piece, window, inside)
+        else:
+            self._glue(leaf, window, inside)
+
+    def _cover(self, area: BaseGeometry) -> tuple[tuple[slice, slice], NDArray[np.bool_]]:
+        """Window of the canvas round an area, and which of its pixels are inside."""
+        rows, columns = self.canvas.shape[:2]
+        if area.is_empty:
+            return (slice(0, 0), slice(0, 0)), np.zeros((0, 0), bool)
+        left, top, right, bottom = (bound * self.px for bound in area.bounds)
+        low_x, high_x = (int(np.clip(bound, 0, columns)) for bound in (np.floor(left), np.ceil(right) + 1))
+        low_y, high_y = (int(np.clip(bound, 0, rows)) for bound in (np.floor(top), np.ceil(bottom) + 1))
+        window = (slice(low_y, high_y), slice(low_x, high_x))
+        size = (high_y - low_y, high_x - low_x)
+        if 0 in size:
+            return window, np.zeros(size, bool)
+        return window, fill(area, size, self.px, left=low_x / self.px, top=low_y / self.px)
+
+    def _stamp(self, piece: Impression, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
+        """Give an impression stands on its surface; a coloured one was masked while its surroundings were inked."""
+        bare = self.ground[window][inside]
+        if piece.colour is not None and self.look.colours:
+            bare[:] = _tone(piece.colour) * np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
+        self.canvas[window][inside] = bare
+        stamp = self.work.stash.find(piece.stamp)
+        self._draw_lines(stamp, (piece.x, piece.y, piece.angle_deg, False), piece.ink, window, inside)
+
+    def _glue(self, leaf: Leaf, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
+        piece = leaf.piece
+        if not isinstance(piece, PaperPiece):
+            return
+        if self.look.shadows:
+            self._shade(leaf, piece)
+        paper = channels((piece.colour or WHITE) if self.look.colours else WHITE)
+        self._paper[piece.id] = paper
+        view = self.canvas[window]
+        if piece.translucent:
+            view[inside] += (np.array(paper, np.float32) - view[inside]) * np.float32(VEIL)
+        else:
+            view[inside] = paper
+        self.ground[window][inside] = view[inside]
+        if self.look.edge_mm > 0:
+            rim = inside & ~self._cover_same(shapely.buffer(leaf.area, -self.look.edge_mm), window)
+            view[rim] *= np.float32(0.6)
+        self._draw_own(piece, window, inside)
+
+    def _draw_own(self, piece: PaperPiece, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
+        """Give what a piece of paper bears: its stamped lines, or its words."""
+        if isinstance(piece, Cutout) and piece.opening is None:
+            stamp = self.work.stash.find(piece.stamp)
+            own = (piece.x, piece.y, piece.angle_deg, piece.flipped)
+            if not stamp.kind.is_plain:
+                self._draw_lines(stamp, own, piece.ink, window, inside)
+            for part in piece.joined:
+                (x, y) = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
+                other = self.work.stash.find(part.stamp)
+                self._draw_lines(other, (x, y, piece.angle_deg + part.angle_deg, False), piece.ink, window, inside)
+        elif isinstance(piece, Strip) and piece.words and self.look.lines:
+            passing = draw_words(piece.words, piece.words_mm, self.px * 2)
+            size = (passing.shape[1] / self.px / 2, passing.shape[0] / self.px / 2)
+            self._multiply(passing, size, (piece.x, piece.y, piece.angle_deg, False), piece.ink, window, inside)
+
+    def _draw_lines(
+        self,
+        stamp: Stamp,
+        place: tuple[float, float, float, bool],
+        ink: Colour | None,
+        window: tuple[slice, slice],
+        inside: NDArray[np.bool_],
+    ) -> None:
+        if not self.look.lines:
+            return
+        if stamp.picture not in self._decoded:
+            self._decoded[stamp.picture] = decode_picture(self._pictures.get(stamp.picture, b""))
+        passing = self._decoded[stamp.picture]
+        self._multiply(passing, (stamp.width_mm, stamp.height_mm), place, ink, window, inside)
+
+    def _multiply(
+        self,
+        passing: Floats,
+        size_mm: tuple[float, float],
+        place: tuple[float, float, float, bool],
+        ink: Colour | None,
+        window: tuple[slice, slice],
+        inside: NDArray[np.bool_],
+    ) -> None:
+        """Lay ink: `passing` is a picture of size_mm about its middle that is turned and moved to `place`."""
+        rows, columns = window
+        if not inside.any():
+            return
+        x, y, angle_deg, is_flipped = place
+        pixels = np.array([[columns.start + 0.5, rows.start + 0.5]]) / self.px - (x, y)
+        turned = turn_points(pixels, -angle_deg, 0, 0)[0]
+        across, down = turn_points([(1, 0), (0, 1)], -angle_deg, 0, 0) / self.px
+        side = -1.0 if is_flipped else 1.0
+        scale_x, scale_y = passing.shape[1] / size_mm[0], passing.shape[0] / size_mm[1]
+        matrix = np.array(
+            [
+                [
+                    side * across[0] * scale_x,
+                    side * down[0] * scale_x,
+                    (side * turned[0] + size_mm[0] / 2) * scale_x - 0.5,
+                ],
+                [across[1] * scale_y, down[1] * scale_y, (turned[1] + size_mm[1] / 2) * scale_y - 0.5],
+            ]
+        )
+        # where the picture is much finer than the canvas, thin lines must not fall between its pixels
+        shrink = int(max(1, min(scale_x, scale_y) / self.px))
+        if shrink > 1:
+            passing = np.asarray(cv2.blur(passing, (shrink, shrink)), np.float32)
+        laid = cv2.warpAffine(
+            passing,
+            matrix,
+            (columns.stop - columns.start, rows.stop - rows.start),
+            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+            borderMode=cv2.BORDER_CONSTANT,
+            borderValue=(1.0,),
+        )
+        share = np.where(inside, laid, np.float32(1.0))[:, :, None]
+        colour = _tone(ink or INK)
+        view = self.canvas[window]
+        view *= share + (1 - share) * colour
+
+    def _shade(self, leaf: Leaf, piece: PaperPiece) -> None:
+        """Darken what lies to the lower right of a raised piece, by its height."""
+        reach = piece.lift_mm * 0.6 + FLAT_SHADOW_MM
+        shadow = shapely.affinity.translate(leaf.area, reach * 0.7, reach)
+        window, dark = self._cover(shapely.difference(shadow, leaf.area))
+        if dark.any():
+            soft = cv2.GaussianBlur(dark.astype(np.float32), (0, 0), max(0.6, reach * self.px * 0.3))
+            self.canvas[window] *= (1 - (1 - SHADOW) * soft)[:, :, None]
+
+    def _cover_same(self, area: BaseGeometry, window: tuple[slice, slice]) -> NDArray[np.bool_]:
+        rows, columns = window
+        size = (rows.stop - rows.start, columns.stop - columns.start)
+        return fill(area, size, self.px, left=columns.start / self.px, top=rows.start / self.px)
+
+
+def _tone(colour: Colour) -> Floats:
+    return np.array(channels(colour), np.float32)
+
+
+@lru_cache(maxsize=64)
+def _font(size_px: int) -> ImageFont.FreeTypeFont:
+    return ImageFont.truetype(str(font_file("SemiBold")), size_px)
+
+
+CAPITAL = 0.7
+"""Height of the shipped typeface's capitals as a share of its size."""
+
+
+def words_width(words: str, words_mm: float) -> float:
+    """Width of a line of words in the shipped typeface, mm, with capitals `words_mm` high."""
+    size = 200
+    return float(_font(size).getlength(words)) / size * words_mm / CAPITAL
+
+
+def draw_words(words: str, words_mm: float, px_per_mm: float) -> Floats:
+    """Draw a line of words: transmittance, (rows, columns) float32, black on clear, centred, no room round it."""
+    size = max(4, round(words_mm / CAPITAL * px_per_mm))
+    font = _font(size)
+    width, height = max(1, round(font.getlength(words))), round(size * 1.3)
+    picture = Image.new("L", (width, height), 255)
+    # the middle of the capitals lies in the middle of the picture
+    ImageDraw.Draw(picture).text((0, height / 2 + size * CAPITAL / 2), words, fill=0, font=font, anchor="ls")
+    return np.asarray(np.asarray(picture, np.float32) / 255, np.float32)

@@ -1,0 +1,239 @@
+"""What every kind of piece is cut or stamped like: its area about its own middle, and in place on the panel.
+
+Notes
+-----
+Areas about the middle are kept by what shapes them, so that a piece that is only moved is never cut anew.
+"""
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely.affinity import scale, translate
+from shapely.geometry import MultiPolygon, Point, Polygon, box
+
+from fair_thicket.model.pieces import (
+    Border,
+    Cutout,
+    End,
+    Form,
+    Impression,
+    Panel,
+    PaperPiece,
+    Piece,
+    Strip,
+    Wash,
+    Window,
+)
+from fair_thicket.model.stash import Ring, Stamp, Stash
+from fair_thicket.shape.outline import to_area, turn_points
+
+Local = Polygon | MultiPolygon
+QUAD_SEGS = 16
+"""Straight pieces in a quarter of a round corner: 0.02 mm off at a radius of 5 mm."""
+NOTHING = Polygon()
+
+
+def form_area(form: Form) -> Polygon:
+    """Area of a simple shape about its middle, mm; an ellipse has 96 corners."""
+    return _form_area(form)
+
+
+@lru_cache(maxsize=512)
+def _form_area(form: Form) -> Polygon:
+    half_x, half_y = form.width_mm / 2, form.height_mm / 2
+    if form.kind == "ellipse":
+        turns = np.linspace(0, 2 * math.pi, 96, endpoint=False)
+        return Polygon(np.stack([half_x * np.cos(turns), half_y * np.sin(turns)], axis=1))
+    corner = min(form.corner_mm, half_x * 0.999, half_y * 0.999)
+    if corner <= 0:
+        return box(-half_x, -half_y, half_x, half_y)
+    inner = box(-half_x + corner, -half_y + corner, half_x - corner, half_y - corner)
+    return inner.buffer(corner, quad_segs=QUAD_SEGS)
+
+
+def local_area(piece: Piece, stash: Stash) -> Local:
+    """Area of a piece about its own middle, unturned, mm; flaps belong to it, windows do not."""
+    if isinstance(piece, Impression | Cutout | Border):
+        return _from_stash(piece, stash)
+    if isinstance(piece, Panel):
+        return _panel(piece.form, piece.windows)
+    if isinstance(piece, Strip):
+        return _strip(piece.width_mm, piece.height_mm, piece.left, piece.right)
+    if isinstance(piece, Wash):
+        return form_area(piece.form)
+    return _spots(piece.shape, piece.size_mm, piece.spots)
+
+
+def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:
+    stamp = stash.find(piece.stamp)
+    if isinstance(piece, Impression):
+        return _stamped(stamp.outline, piece.inked)
+    if isinstance(piece, Border):
+        return _border(stamp.outline, stamp.width_mm, piece.length_mm, piece.start_mm, piece.flipped)
+    return _cut(piece, (_Cut(stamp), *(_Cut(stash.find(part.stamp)) for part in piece.joined)))
+
+
+def place(area: Local, piece: Piece) -> Local:
+    """Turn an area about a piece's middle and move it to the piece's place."""
+    return shapely.transform(area, lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y))
+
+
+def footprint(piece: Piece, stash: Stash) -> Local:
+    """Area that a piece takes up on its panel, before anything is trimmed.
+
+    Pockets of an image count: it stands for itself, whole. Openings of a die cut are open.
+    """
+    return place(local_area(piece, stash), piece)
+
+
+def window_area(piece: Piece, stash: Stash) -> Local:
+    """Give openings of a piece in place; empty when it has none."""
+    if isinstance(piece, Panel) and piece.windows:
+        return place(only_areas(shapely.union_all([_window(one) for one in piece.windows])), piece)
+    if isinstance(piece, Cutout) and stash.find(piece.stamp).kind.is_plain and piece.opening is None:
+        pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
+        if pockets:
+            openings = only_areas(shapely.union_all(pockets))
+            return place(scale(openings, -1, 1, origin=(0, 0)) if piece.flipped else openings, piece)
+    return NOTHING
+
+
+def flap_areas(piece: PaperPiece, whole: Local) -> list[Local]:
+    """Give what of a piece's area each of its flaps is, about the piece's middle; earlier flaps come first."""
+    areas, left = [], whole
+    for flap in piece.flaps:
+        ring = to_area(flap.ring)
+        areas.append(only_areas(shapely.intersection(left, ring)))
+        left = only_areas(shapely.difference(left, ring))
+    return areas
+
+
+class _Cut:
+    """What of a stash thing shapes a cutout; equal by that alone, so that it can be kept."""
+
+    def __init__(self, stamp: Stamp) -> None:
+        margin = stamp.die_margin_mm or 0.0
+        self.what = (stamp.outline, stamp.pockets if stamp.kind.is_plain else (), margin)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Cut) and self.what == other.what
+
+    def __hash__(self) -> int:
+        return hash(self.what)
+
+
+@lru_cache(maxsize=1024)
+def _stamped(outline: Ring, inked: Ring | None) -> Local:
+    area = to_area(outline)
+    return area if inked is None else only_areas(shapely.intersection(area, to_area(inked)))
+
+
+def _cut(piece: Cutout, cuts: tuple[_Cut, ...]) -> Local:
+    places = tuple((part.x, part.y, part.angle_deg) for part in piece.joined)
+    return _cut_kept(cuts, places, piece.margin_mm, piece.flipped, piece.opening)
+
+
+@lru_cache(maxsize=1024)
+def _cut_kept(
+    cuts: tuple[_Cut, ...],
+    places: tuple[tuple[float, float, float], ...],
+    margin_mm: float | None,
+    is_flipped: bool,
+    opening: int | None,
+) -> Local:
+    outline, pockets, die_margin = cuts[0].what
+    if opening is not None:
+        whole: Local = to_area(pockets[opening]) if opening < len(pockets) else NOTHING
+    else:
+        shapes: list[Local] = [to_area(outline, pockets)]
+        for cut, (x, y, angle) in zip(cuts[1:], places, strict=True):
+            shapes.append(to_area(turn_points(cut.what[0], angle, x, y)))
+        whole = only_areas(shapely.union_all(shapes))
+        margin = die_margin if margin_mm is None else margin_mm
+        if margin > 0:
+            whole = only_areas(shapely.buffer(whole, margin, quad_segs=8))
+    return scale(whole, -1, 1, origin=(0, 0)) if is_flipped else whole
+
+
+def _window(window: Window) -> Local:
+    return translate(form_area(window.form), window.x, window.y)
+
+
+@lru_cache(maxsize=512)
+def _panel(form: Form, windows: tuple[Window, ...]) -> Local:
+    area: Local = form_area(form)
+    if windows:
+        area = only_areas(shapely.difference(area, shapely.union_all([_window(one) for one in windows])))
+    return area
+
+
+@lru_cache(maxsize=512)
+def _strip(width: float, height: float, left: End, right: End) -> Local:
+    """Give a strip about its middle; a fishtail's notch is half as deep as the strip is high, a folded tail as long."""
+    half_x, half_y = width / 2, height / 2
+    notch = min(half_y, half_x)
+    ring = [(-half_x, -half_y), (half_x, -half_y)]
+    if right == "fishtail":
+        ring.append((half_x - notch, 0.0))
+    ring += [(half_x, half_y), (-half_x, half_y)]
+    if left == "fishtail":
+        ring.append((-half_x + notch, 0.0))
+    area: Local = Polygon(ring)
+    for end, side in ((left, -1.0), (right, 1.0)):
+        if end == "folded":
+            area = only_areas(shapely.union(area, _tail(half_x, height, side)))
+    return area
+
+
+def _tail(half_x: float, height: float, side: float) -> Polygon:
+    """Give the tail behind a folded end: it begins under the strip, shows below it and ends in a fishtail."""
+    inner, outer = half_x - height * 0.6, half_x + height * 0.9
+    top, bottom = -height / 2 + height * 0.3, height / 2 + height * 0.3
+    ring = [(inner, top), (outer, top), (outer - height * 0.4, (top + bottom) / 2), (outer, bottom), (inner, bottom)]
+    return Polygon([(side * x, y) for x, y in ring])
+
+
+@lru_cache(maxsize=256)
+def _border(outline: Ring, die_mm: float, length: float, start: float, is_flipped: bool) -> Local:
+    """Give the die's shape set end to end and trimmed to a length, about its middle."""
+    die = translate(to_area(outline), die_mm / 2, 0)
+    first, last = math.floor(start / die_mm), math.ceil((start + length) / die_mm)
+    # neighbouring cuts are taken together over a hair's breadth: they are glued up as one
+    row = shapely.union_all([translate(die, number * die_mm, 0) for number in range(first, last)], grid_size=1e-6)
+    _, top, _, bottom = row.bounds
+    cut = shapely.intersection(row, box(start, top, start + length, bottom))
+    moved = translate(cut, -start - length / 2, 0)
+    return only_areas(scale(moved, -1, 1, origin=(0, 0)) if is_flipped else moved)
+
+
+@lru_cache(maxsize=256)
+def _spots(shape: str, size: float, spots: Sequence[tuple[float, float]]) -> Local:
+    one = _spot(shape, size / 2)
+    return only_areas(shapely.union_all([translate(one, x, y) for x, y in spots]))
+
+
+def _spot(shape: str, radius: float) -> Local:
+    if shape == "star":
+        turns = np.arange(10) * math.pi / 5 - math.pi / 2
+        reach = np.where(np.arange(10) % 2 == 0, radius, radius * 0.45)
+        return Polygon(np.stack([reach * np.cos(turns), reach * np.sin(turns)], axis=1))
+    disc = Point(0, 0).buffer(radius, quad_segs=QUAD_SEGS)
+    if shape == "drop":  # two thirds of the size across, with a tip at the top
+        low = translate(scale(disc, 0.66, 0.66), 0, radius * 0.34)
+        tip = Polygon([(-radius * 0.6, radius * 0.1), (0, -radius), (radius * 0.6, radius * 0.1)])
+        return only_areas(shapely.union(low, tip))
+    return disc
+
+
+def only_areas(shape: shapely.Geometry) -> Local:
+    """Give what of a shape is area; an empty polygon when there is none."""
+    if isinstance(shape, Polygon | MultiPolygon):
+        return shape
+    parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon) and part.area > 0]
+    if not parts:
+        return NOTHING
+    whole = shapely.union_all(parts)
+    return whole if isinstance(whole, Polygon | MultiPolygon) else NOTHING

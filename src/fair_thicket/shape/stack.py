@@ -1,0 +1,147 @@
+"""The card as a stack of paper: every piece, and every flap, in place and trimmed, from the back to the front.
+
+Glossary
+--------
+leaf
+    What lies at one height: the body of a piece, or one of its flaps.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry import box
+
+from fair_thicket.model.card import Card, Work, carried_by, flap_key, order_pieces
+from fair_thicket.model.pieces import CARD_EDGE, Impression, PaperPiece, Piece, Wash
+from fair_thicket.model.stash import Stash
+from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
+
+
+@dataclass(frozen=True, eq=False)
+class Leaf:
+    """One leaf of the stack.
+
+    Attributes
+    ----------
+    key : str
+        The piece's id, or a flap's key.
+    piece : Piece
+    area : Polygon or MultiPolygon
+        In place, mm: what is there after trimming; of ink only what falls on its surface.
+    whole : Polygon or MultiPolygon
+        The same, with the ink that falls beside its surface.
+    """
+
+    key: str
+    piece: Piece
+    area: Local
+    whole: Local
+
+    @property
+    def hides(self) -> bool:
+        """Whether what is behind is not seen through it."""
+        piece = self.piece
+        return not isinstance(piece, Wash) and not (isinstance(piece, PaperPiece) and piece.translucent)
+
+
+def paper_of(card: Card) -> shapely.Polygon:
+    """Give the card's front as an area, mm."""
+    return box(0, 0, *card.panel)
+
+
+def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
+    """Lay every leaf of a card in its place.
+
+    Parameters
+    ----------
+    work : Work
+    earlier : leaves
+        Of the same stash; those of pieces that are as they were are taken over as the same objects.
+    """
+    pieces = order_pieces(work.card.pieces)
+    known = {leaf.key: leaf for leaf in earlier}
+    by_id = {piece.id: piece for piece in pieces}
+    fresh = {piece.id for piece in pieces if piece.id not in known or known[piece.id].piece is not piece}
+    paper = paper_of(work.card)
+    bodies: dict[str, Leaf] = {}
+    flaps: list[tuple[Leaf, str, str]] = []
+    for piece in pieces:
+        leans_on = {piece.on, piece.trim_to} & by_id.keys()
+        if piece.id not in fresh and not leans_on & fresh and piece.trim_to != CARD_EDGE:
+            leaves = [known[piece.id]]
+            if isinstance(piece, PaperPiece):
+                leaves += [known[key] for n in range(len(piece.flaps)) if (key := flap_key(piece.id, n)) in known]
+        else:
+            fresh.add(piece.id)
+            leaves = _lay(piece, work.stash, by_id, bodies, paper)
+        bodies[piece.id] = leaves[0]
+        if isinstance(piece, PaperPiece):
+            for leaf in leaves[1:]:
+                flap = piece.flaps[int(leaf.key.partition("~")[2])]
+                flaps.append((leaf, flap.past, flap.side))
+    return _insert(pieces, list(bodies.values()), flaps)
+
+
+def _lay(
+    piece: Piece, stash: Stash, by_id: dict[str, Piece], bodies: dict[str, Leaf], paper: shapely.Polygon
+) -> list[Leaf]:
+    """Lay one piece: its body first, then its flaps."""
+    trim = _trim_region(piece, stash, by_id, paper)
+
+    def cut(area: Local) -> Local:
+        return area if trim is None else only_areas(shapely.intersection(area, trim))
+
+    own = local_area(piece, stash)
+    if not isinstance(piece, PaperPiece) or not piece.flaps:
+        whole = cut(place(own, piece))
+        area = whole
+        surface = bodies.get(piece.on)
+        if isinstance(piece, Wash):
+            area = whole = only_areas(shapely.intersection(whole, surface.area if surface else paper))
+        elif isinstance(piece, Impression) and surface is not None:
+            area = only_areas(shapely.intersection(whole, surface.area))
+        return [Leaf(piece.id, piece, area, whole)]
+    parts = flap_areas(piece, own)
+    rest = only_areas(shapely.difference(own, shapely.union_all(parts)))
+    moved = [part for part in enumerate(parts) if piece.flaps[part[0]].past in by_id]
+    stay = [part for index, part in enumerate(parts) if piece.flaps[index].past not in by_id]
+    body = cut(place(only_areas(shapely.union_all([rest, *stay])) if stay else rest, piece))
+    leaves = [Leaf(piece.id, piece, body, body)]
+    for index, part in moved:
+        area = cut(place(part, piece))
+        leaves.append(Leaf(flap_key(piece.id, index), piece, area, area))
+    return leaves
+
+
+def _trim_region(piece: Piece, stash: Stash, by_id: dict[str, Piece], paper: shapely.Polygon) -> Local | None:
+    if not piece.trim_to:
+        return None
+    if piece.trim_to == CARD_EDGE:
+        return paper
+    other = by_id.get(piece.trim_to)
+    if other is None:
+        return None
+    windows = window_area(other, stash)
+    if piece.trim_to == piece.on or windows.is_empty:
+        outer = footprint(other, stash)
+        return only_areas(shapely.union(outer, windows)) if not windows.is_empty else outer
+    return windows
+
+
+def _insert(pieces: Sequence[Piece], bodies: list[Leaf], flaps: Sequence[tuple[Leaf, str, str]]) -> tuple[Leaf, ...]:
+    """Put each flap right over or right under the piece that it goes past, together with what that piece carries."""
+    order = [piece.id for piece in pieces]
+    before: dict[int, list[Leaf]] = {}
+    after: dict[int, list[Leaf]] = {}
+    for leaf, past, side in flaps:
+        at = order.index(past)
+        if side == "under":
+            before.setdefault(at, []).append(leaf)
+        else:
+            last = max([at, *(order.index(key) for key in carried_by(pieces, past))])
+            after.setdefault(last, []).append(leaf)
+    leaves: list[Leaf] = []
+    for index, body in enumerate(bodies):
+        leaves += [*before.get(index, ()), body, *after.get(index, ())]
+    return tuple(leaves)
