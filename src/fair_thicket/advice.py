@@ -5,23 +5,29 @@ from fair_thicket.masks import Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.scene import View
 
 
-def advise(work: Work, plan: MaskPlan | None = None, rehearsal: Rehearsal | None = None) -> list[Finding]:
+def advise(
+    work: Work, plan: MaskPlan | None = None, rehearsal: Rehearsal | None = None, view: View | None = None
+) -> list[Finding]:
     """Collect the findings of all engines.
 
     Parameters
     ----------
     work : Work
-    plan, rehearsal
-        Of this very work, where there are some; without them the masks have nothing to say.
+    plan, rehearsal, view
+        Of this very work, where there are some; without a plan the masks have nothing to say.
 
     Returns
     -------
     list of Finding
         By weight, then by measure, then by name: the same card always reads the same.
     """
-    findings = scene.judge(work)
+    findings = scene.judge(work, view)
     if plan is not None:
         findings += masks.judge(work, plan, rehearsal)
-    return sorted(findings, key=lambda one: (-one.weight, -one.measure if one.unit == "share" else 0.0, one.title))
+    return sorted(
+        findings,
+        key=lambda one: (one.is_dismissed, -one.weight, -one.measure if one.unit == "share" else 0.0, one.title),
+    )

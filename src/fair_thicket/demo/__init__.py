@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.formats import SHEETS
 from fair_thicket.model.pieces import Impression
+from fair_thicket.model.stash import Stash
 
 if TYPE_CHECKING:
     import numpy as np
@@ -71,6 +72,8 @@ def demo_work() -> tuple[Work, dict[str, bytes]]:
     -----
     The names come from the drawing nearest to each found image: the one thing that a scan cannot know.
     """
+    from fair_thicket.demo.dies import dies
+    from fair_thicket.demo.marks import marked
     from fair_thicket.intake import scan_sheet
     from fair_thicket.intake.stamps import keep_images
 
@@ -84,9 +87,11 @@ def demo_work() -> tuple[Work, dict[str, bytes]]:
         )
         names.append(nearest.name.replace("-", " "))
     work, pictures = keep_images(Work(), found.images, names=names)
+    cut, blades = dies()
+    stamps = (*(marked(stamp) for stamp in work.stash.stamps), *cut)
     pieces: list[Impression] = []
     for stamp, x, y, angle in SCENE:
         number = 1 + sum(piece.stamp == stamp for piece in pieces)
         pieces.append(Impression(f"{stamp}-{number}", stamp, x, y, angle))
     card = Card(title="Fernside post", format="a2", landscape=True, pieces=tuple(pieces))
-    return Work(card, work.stash), pictures
+    return Work(card, Stash(stamps)), {**pictures, **blades}

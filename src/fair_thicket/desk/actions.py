@@ -22,6 +22,8 @@ class Record(NamedTuple):
     call : callable
     is_enabled : callable
         Whether it can be asked now.
+    is_on : callable or None
+        For what is switched on and off: whether it is on.
     """
 
     key: str
@@ -30,6 +32,7 @@ class Record(NamedTuple):
     shortcut: str
     call: Callable[[], object]
     is_enabled: Callable[[], bool] = lambda: True
+    is_on: Callable[[], bool] | None = None
 
 
 class Actions:
@@ -46,6 +49,7 @@ class Actions:
         self.by_key: dict[str, QAction] = {}
         for record in records:
             action = QAction(record.words, owner)
+            action.setCheckable(record.is_on is not None)
             if record.shortcut:
                 action.setShortcut(QKeySequence(record.shortcut))
             action.triggered.connect(lambda _=False, record=record: record.call())
@@ -56,6 +60,8 @@ class Actions:
         """Enable what can be asked now."""
         for record in self.records:
             self.by_key[record.key].setEnabled(record.is_enabled())
+            if record.is_on is not None:
+                self.by_key[record.key].setChecked(record.is_on())
 
     def fill(self, menu: QMenu, name: str) -> None:
         """Put the actions of a menu into it; a record without words is a line between groups."""

@@ -8,15 +8,23 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from fair_thicket.desk.actions import Record
+from fair_thicket.desk.adding_deeds import AddingDeeds
+from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
+from fair_thicket.desk.piece_deeds import PieceDeeds
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.stash import INTAKE, LIBRARY
 from fair_thicket.files.card_file import SUFFIX
 from fair_thicket.files.stash_file import SUFFIX as STASH_SUFFIX
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.formats import FORMATS
-from fair_thicket.model.units import Unit, say_size
+from fair_thicket.model.errors import InputError
+from fair_thicket.model.formats import FORMATS, Fold, blank_of
+from fair_thicket.model.units import Unit, say_length, say_size
 from fair_thicket.scene import edits
+from fair_thicket.scene.refit import Refit, refit
+
+FOLDS = (Fold.TOP, Fold.SIDE)
 
 
 class Deeds:
@@ -29,6 +37,9 @@ class Deeds:
 
     def __init__(self, window: MainWindow, session: Session) -> None:
         self.window, self.session = window, session
+        self.adding = AddingDeeds(window.scene, session)
+        self.pieces = PieceDeeds(window.scene, session)
+        self.looking = LookingDeeds(window.scene, session)
         self.records = self._records()
 
     def _records(self) -> list[Record]:
@@ -53,14 +64,14 @@ class Deeds:
             Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
             Record(
                 "all",
-                "Image",
-                "Choose all images",
+                "Piece",
+                "Choose all pieces",
                 "Ctrl+A",
                 lambda: session.select([piece.id for piece in session.work.card.pieces]),
             ),
             Record(
                 "forward",
-                "Image",
+                "Piece",
                 "Bring forward past what it touches",
                 "Alt+Up",
                 on_chosen("bring forward", lambda work, keys: edits.step_past_overlap(work, keys, 1)),
@@ -68,7 +79,7 @@ class Deeds:
             ),
             Record(
                 "back",
-                "Image",
+                "Piece",
                 "Send back past what it touches",
                 "Alt+Down",
                 on_chosen("send back", lambda work, keys: edits.step_past_overlap(work, keys, -1)),
@@ -76,7 +87,7 @@ class Deeds:
             ),
             Record(
                 "front",
-                "Image",
+                "Piece",
                 "Bring in front of all",
                 "Alt+Shift+Up",
                 on_chosen("bring to the front", lambda work, keys: edits.to_end(work, keys, front=True)),
@@ -84,7 +95,7 @@ class Deeds:
             ),
             Record(
                 "rear",
-                "Image",
+                "Piece",
                 "Send behind all",
                 "Alt+Shift+Down",
                 on_chosen("send behind all", lambda work, keys: edits.to_end(work, keys, front=False)),
@@ -92,7 +103,7 @@ class Deeds:
             ),
             Record(
                 "turn-right",
-                "Image",
+                "Piece",
                 "Turn 1° clockwise",
                 "Alt+Right",
                 on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, 1)),
@@ -100,7 +111,7 @@ class Deeds:
             ),
             Record(
                 "turn-left",
-                "Image",
+                "Piece",
                 "Turn 1° the other way",
                 "Alt+Left",
                 on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, -1)),
@@ -108,13 +119,17 @@ class Deeds:
             ),
             Record(
                 "upright",
-                "Image",
+                "Piece",
                 "Set upright",
                 "Alt+0",
                 on_chosen("set upright", lambda work, keys: edits.turn_to(work, keys, 0)),
                 chosen,
             ),
-            Record("delete", "Image", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
+            Record("delete", "Piece", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
+            *self.adding.records,
+            *self.pieces.records,
+            *self.looking.records,
+            Record("turn-page", "View", "Open or close the card", "Alt+I", self.turn_page),
             Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
             *[
                 Record(f"go-{name.lower()}", "View", f"Go to {name}", f"Alt+{index + 1}", partial(go, index))
@@ -130,6 +145,10 @@ class Deeds:
         self.window.go(REHEARSAL)
         self.window.rehearsal.play()
 
+    def turn_page(self) -> None:
+        """Open the card to its inside page, or close it."""
+        self.session.open_card(is_open=not self.session.is_open)
+
     def switch_unit(self) -> None:
         """Show inches where millimetres were, and the other way round."""
         unit = Unit.MM if self.session.work.card.unit is Unit.INCH else Unit.INCH
@@ -143,16 +162,44 @@ class Deeds:
             self.session.edit("name the card", lambda work: edits.set_card(work, title=title))
 
     def choose_format(self) -> None:
-        """Ask for the card's format."""
-        unit = self.session.work.card.unit
-        names = [f"{one.name}, {say_size(one.width_mm, one.height_mm, unit)}" for one in FORMATS]
-        present = [one.key for one in FORMATS].index(self.session.work.card.format)
-        words, taken = QInputDialog.getItem(
-            self.window, "Choose the format", "Card front, held upright:", names, present, False
-        )
-        if taken:
-            key = FORMATS[names.index(words)].key
-            self.session.edit("choose the format", lambda work: edits.set_card(work, format=key))
+        """Ask for the card's format, say what to cut and score for it, and fit the scene to it."""
+        session = self.session
+        card = session.work.card
+        unit = card.unit
+        formats = [*FORMATS, None]
+        names = [f"{one.name}, {say_size(one.width_mm, one.height_mm, unit)}" if one else "own size" for one in formats]
+        keys = [one.key if one else "custom" for one in formats]
+        short, long = sorted(card.custom_mm or (card.panel if card.format == "custom" else (100.0, 150.0)))
+        fields = [
+            Field("format", "Front, held upright", "choice", keys.index(card.format), names),
+            Field("way", "Way round", "choice", 0 if card.landscape else 1, ("landscape", "portrait")),
+            Field("fold", "Fold", "choice", FOLDS.index(card.fold), ("at the top", "at the side")),
+            Field("short", "Own size: short side", "length", short),
+            Field("long", "Own size: long side", "length", long),
+        ]
+
+        def make(work: Work, values: Values) -> Refit:
+            size = (float(str(values["short"])), float(str(values["long"])))
+            if not all(20 <= side <= 600 for side in size):
+                raise InputError("A card is between 20 and 600 mm each way; type another size.")
+            return refit(
+                work,
+                format=keys[int(str(values["format"]))],
+                landscape=values["way"] == 0,
+                fold=FOLDS[int(str(values["fold"]))],
+                custom_mm=size,
+            )
+
+        def tell(values: Values) -> str:
+            made = make(session.work, values)
+            front = made.work.card.panel
+            width, height, score = blank_of(front, made.work.card.fold)
+            words = f"Cut the base {say_size(width, height, unit)}, score it at {say_length(score, unit)}. "
+            return words + (" ".join(made.misfits) or "Everything on the card fits.")
+
+        values = ask(self.window, "Format of the card", fields, unit=unit, tell=tell, done="Take this")
+        if values is not None:
+            session.edit("choose the format", lambda work: make(work, values).work)
 
     def new_card(self) -> None:
         """Begin an empty card with the present stash."""
@@ -227,7 +274,7 @@ class Deeds:
         lines = [f"{keys}\t{words}" for words, keys in self.window.actions_of.list_keys()]
         mouse = [
             "Drag from the drawer\tstamp an image",
-            "Drag on the card\tmove it",
+            "Drag on the card\tmove it; it catches on middle lines and equal gaps (Ctrl: it does not)",
             "Drag the honey knob\tturn it (Ctrl: no catch at upright)",
             "Shift and click\tchoose several",
             "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)",

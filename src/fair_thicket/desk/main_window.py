@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 
 STATIONS = ("Stash", "Scene", "Masks", "Rehearsal", "Paper")
 STASH, SCENE, MASKS, REHEARSAL, PAPER = range(5)
-MENUS = ("Card", "Image", "View", "Help")
+MENUS = ("Card", "Piece", "View", "Help")
 
 
 class MainWindow(QMainWindow):
@@ -111,6 +111,9 @@ class MainWindow(QMainWindow):
         self.actions_of = Actions(self, self.deeds.records)
         for name, menu in self._menus.items():
             self.actions_of.fill(menu, name)
+        for name, menu in self.scene.menus.items():
+            self.actions_of.fill(menu, name)
+        self.scene.piece.set_menu(self._menus["Piece"])
         for key, made in (("undo", self._undo), ("redo", self._redo)):
             made.setDefaultAction(self.actions_of.by_key[key])
         self._unit.clicked.connect(self.deeds.switch_unit)
@@ -175,7 +178,7 @@ class MainWindow(QMainWindow):
 
     def refresh(self) -> None:
         """Bring the bars in line with the card."""
-        from fair_thicket.model.formats import find_format
+        from fair_thicket.model.card import name_format
         from fair_thicket.model.units import Unit, say_size
 
         session = self.session
@@ -187,7 +190,7 @@ class MainWindow(QMainWindow):
             else ("changed since it was saved" if session.is_dirty else "saved" if session.path else "")
         )
         size = say_size(*card.panel, card.unit)
-        facts = [f"{find_format(card.format).name} {'landscape' if card.landscape else 'portrait'}, {size}"]
+        facts = [f"{name_format(card)} {'landscape' if card.landscape else 'portrait'}, {size}"]
         self._title.setText(card.title or "untitled card")
         self._about_card.setText(" · ".join([*facts, saved] if saved else facts))
         self._unit.setText("in | mm" if card.unit is Unit.INCH else "mm | in")
@@ -209,14 +212,18 @@ class MainWindow(QMainWindow):
         states: list[tuple[str, bool]] = [(f"{stamps} stamps" if stamps else "empty", not stamps)]
         if outcome is None or not pieces:
             states += [
-                (f"{pieces} images" if pieces else "empty", not pieces),
+                (f"{pieces} pieces" if pieces else "empty", not pieces),
                 ("–", False),
                 ("–", False),
                 ("–", False),
             ]
         else:
             for station in ("scene", "masks"):
-                to_do = sum(one.weight >= Weight.CAUTION for one in outcome.findings if one.station == station)
+                to_do = sum(
+                    one.weight >= Weight.CAUTION and not one.is_dismissed
+                    for one in outcome.findings
+                    if one.station == station
+                )
                 states.append((f"{to_do} to settle" if to_do else "settled", to_do > 0))
             apart = len(outcome.rehearsal.differences)
             states.append((f"{apart} apart" if apart else "equal", apart > 0))

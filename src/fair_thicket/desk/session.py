@@ -19,11 +19,30 @@ from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stamp, new_key
-from fair_thicket.scene import Sight, see
+from fair_thicket.scene import Sight, View, judge, look, sights_of
+from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
 
+GLANCE_DELAY_MS = 15
 THINK_DELAY_MS = 60
 AUTOSAVE_DELAY_MS = 4000
+
+
+class Glance(NamedTuple):
+    """What a quick look at a work tells: what is seen, what is to be said (remedies untried), and its balance."""
+
+    work: Work
+    view: View
+    sights: dict[str, Sight]
+    findings: list[Finding]
+    balance: Balance
+
+
+def glance_at(work: Work, earlier: View | None = None) -> Glance:
+    """Look at a work; what has not changed since an earlier view is taken over."""
+    view = look(work, earlier)
+    sights = {sight.id: sight for sight in sights_of(view)}
+    return Glance(work, view, sights, judge(work, view, remedies=False), weigh(view))
 
 
 class Outcome(NamedTuple):
@@ -40,8 +59,9 @@ def think(work: Work, pictures: dict[str, bytes], earlier: MaskPlan | None = Non
     """Ask every engine. A plan of the same scene is taken over when only the rim changed."""
     plan = earlier if earlier is not None else masks.plan(work)
     rehearsal = masks.rehearse(work, pictures, plan)
-    sights = {sight.id: sight for sight in see(work)}
-    return Outcome(work, plan, rehearsal, advise(work, plan, rehearsal), sights)
+    view = look(work)
+    sights = {sight.id: sight for sight in sights_of(view)}
+    return Outcome(work, plan, rehearsal, advise(work, plan, rehearsal, view), sights)
 
 
 class _Step(QUndoCommand):
@@ -50,21 +70,22 @@ class _Step(QUndoCommand):
     def __init__(self, session: "Session", words: str, after: Work, merge_key: str) -> None:
         super().__init__(words)
         self._session, self._before, self._after, self._key = session, session.work, after, merge_key
+        self._is_open = session.is_open
 
     def id(self) -> int:
         return (hash(self._key) & 0x3FFFFFFF) if self._key else -1
 
     def mergeWith(self, other: QUndoCommand) -> bool:
-        if not isinstance(other, _Step) or other._key != self._key:
+        if not isinstance(other, _Step) or other._key != self._key or other._is_open != self._is_open:
             return False
         self._after = other._after
         return True
 
     def undo(self) -> None:
-        self._session._assign(self._before)
+        self._session._assign(self._before, is_open=self._is_open)
 
     def redo(self) -> None:
-        self._session._assign(self._after)
+        self._session._assign(self._after, is_open=self._is_open)
 
 
 class Session(QObject):
@@ -73,14 +94,18 @@ class Session(QObject):
     Attributes
     ----------
     work : Work
-        The card and its stash as they are now.
+        The card and its stash as they are now, the side that is looked at in the place of its front.
+    is_open : bool
+        Whether the card is open, its inside page looked at.
+    glance : Glance or None
+        What was last seen at a glance; `glance.work is work` when it is fresh.
     pictures : dict
         Pictures of stamps by name; only grows, so that undo never misses one.
     selection : frozenset of str
         Ids of the chosen pieces.
     outcome : Outcome or None
         What the engines last said; `outcome.work is work` when it is fresh.
-    cardChanged, selectionChanged, outcomeChanged, fileChanged : Signal()
+    cardChanged, selectionChanged, glanceChanged, outcomeChanged, fileChanged : Signal()
     said : Signal(str)
         A sentence for the maker.
     shown : Signal(object)
@@ -92,6 +117,7 @@ class Session(QObject):
 
     cardChanged = Signal()
     selectionChanged = Signal()
+    glanceChanged = Signal()
     outcomeChanged = Signal()
     fileChanged = Signal()
     said = Signal(str)
@@ -106,17 +132,23 @@ class Session(QObject):
         self.work = Work()
         self.pictures: dict[str, bytes] = {}
         self.selection: frozenset[str] = frozenset()
+        self.is_open = False
+        self.glance: Glance | None = None
         self.outcome: Outcome | None = None
         self.path: Path | None = None
         self.names: dict[str, str] = {}
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._tell_file)
         self._autosave = autosave
+        self._glancer = Errand(self)
+        self._glancer.done.connect(self._take_glance)
+        self._glancer.failed.connect(self.said)
         self._thinker = Errand(self)
         self._thinker.done.connect(self._take_outcome)
         self._thinker.failed.connect(self.said)
         self._keeper = Errand(self)
         self._keeper.failed.connect(self.said)
+        self._glance_soon = _timer(self, GLANCE_DELAY_MS, self._ask_glance)
         self._think_soon = _timer(self, THINK_DELAY_MS, self._ask_engines)
         self._keep_soon = _timer(self, AUTOSAVE_DELAY_MS, self.keep)
 
@@ -144,14 +176,29 @@ class Session(QObject):
         self.undo_stack.push(_Step(self, words, after, merge_key))
         return True
 
-    def _assign(self, work: Work) -> None:
-        self.work = work
+    @property
+    def whole(self) -> Work:
+        """The card closed, as files hold it."""
+        return msgspec.structs.replace(self.work, card=self.work.card.turned()) if self.is_open else self.work
+
+    def open_card(self, *, is_open: bool) -> None:
+        """Open the card to look at its inside page, or close it; nothing of it is changed."""
+        if is_open != self.is_open:
+            work = msgspec.structs.replace(self.work, card=self.work.card.turned())
+            is_saved = self.undo_stack.isClean()
+            self._assign(work, is_open=is_open)
+            if is_saved:
+                self._keep_soon.stop()
+
+    def _assign(self, work: Work, *, is_open: bool) -> None:
+        self.work, self.is_open = work, is_open
         self.names = name_pieces(work)
         chosen = self.selection
         self.selection = chosen & self.names.keys()  # before anyone looks: no view may meet a piece that is gone
         self.cardChanged.emit()
         if chosen != self.selection:
             self.selectionChanged.emit()
+        self._glance_soon.start()
         self._think_soon.start()
         self._keep_soon.start()
 
@@ -175,7 +222,21 @@ class Session(QObject):
     @property
     def is_thinking(self) -> bool:
         """Whether the engines have not yet spoken about the present card."""
-        return self._think_soon.isActive() or self._thinker.is_busy
+        return (
+            self._think_soon.isActive()
+            or self._thinker.is_busy
+            or self._glance_soon.isActive()
+            or self._glancer.is_busy
+        )
+
+    def _ask_glance(self) -> None:
+        work, earlier = self.work, self.glance.view if self.glance is not None else None
+        self._glancer.ask(lambda: glance_at(work, earlier))
+
+    def _take_glance(self, glance: Glance) -> None:
+        if glance.work is self.work:
+            self.glance = glance
+            self.glanceChanged.emit()
 
     def _ask_engines(self) -> None:
         work, pictures = self.work, dict(self.pictures)
@@ -234,7 +295,8 @@ class Session(QObject):
         self.path = path
         self.outcome = None
         self.selection = frozenset()
-        self._assign(work)
+        self.glance = None
+        self._assign(work, is_open=False)
         self._keep_soon.stop()
         self.selectionChanged.emit()
         self.outcomeChanged.emit()
@@ -253,7 +315,7 @@ class Session(QObject):
     def save(self, path: Path) -> bool:
         """Save the card; when it cannot be saved the reason is said and the old file stays."""
         try:
-            save_card(path, self.work, self.pictures)
+            save_card(path, self.whole, self.pictures)
         except ThicketError as problem:
             self.said.emit(str(problem))
             return False
@@ -284,7 +346,7 @@ class Session(QObject):
         """Autosave now, away from the interface thread unless asked to wait."""
         if self._autosave is None or not self.is_dirty:
             return
-        autosave, work, pictures, path = self._autosave, self.work, dict(self.pictures), str(self.path or "")
+        autosave, work, pictures, path = self._autosave, self.whole, dict(self.pictures), str(self.path or "")
 
         def write() -> None:
             autosave.keep_packed(pack_card(work, pictures), work.card.title, path)
@@ -299,8 +361,10 @@ class Session(QObject):
 
     def close(self) -> None:
         """End the session: threads stop, the autosave of a card that was given up or saved is dropped."""
+        self._glance_soon.stop()
         self._think_soon.stop()
         self._keep_soon.stop()
+        self._glancer.close()
         self._thinker.close()
         self._keeper.close()
         if self._autosave is not None:

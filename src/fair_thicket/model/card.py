@@ -105,6 +105,11 @@ class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stash: Stash = Stash()
 
 
+def name_format(card: Card) -> str:
+    """Name of a card's format."""
+    return "own size" if card.format == "custom" else find_format(card.format).name
+
+
 def stamping_keys(piece: Impression, stamp: Stamp) -> tuple[str, ...]:
     """Keys of the stampings that make a piece: its own id, or one a layer, such as ``toad-1/2``."""
     if len(stamp.layers) < 2:

@@ -39,10 +39,15 @@ class CardFormat(msgspec.Struct, frozen=True):
 
     def blank(self, fold: Fold, *, landscape: bool) -> tuple[float, float, float]:
         """Width and height of the flat blank as it lies, and where it is scored from its top or left, in mm."""
-        width, height = self.front(landscape=landscape)
-        if fold is Fold.TOP:
-            return width, 2 * height, height
-        return 2 * width, height, width
+        return blank_of(self.front(landscape=landscape), fold)
+
+
+def blank_of(front: tuple[float, float], fold: Fold) -> tuple[float, float, float]:
+    """Width and height of the flat blank of a front, and where it is scored from its top or left, mm."""
+    width, height = front
+    if fold is Fold.TOP:
+        return width, 2 * height, height
+    return 2 * width, height, width
 
 
 class Envelope(msgspec.Struct, frozen=True):

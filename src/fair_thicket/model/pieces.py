@@ -64,12 +64,15 @@ class Flap(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_default
     side : str
         ``over`` that piece or ``under`` it.
     name : str
+    slit : (point, point) or None
+        Cut in the paper through which the other piece goes, mm from the piece's middle; None where none is needed.
     """
 
     ring: Outline
     past: Key
     side: Literal["over", "under"]
     name: Words = ""
+    slit: tuple[Spot, Spot] | None = None
 
 
 class Hold(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -290,8 +293,8 @@ class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_de
 
 
 Piece = Impression | Cutout | Panel | Strip | Border | Wash | Embellishment
-Stamped = Impression | Cutout | Border
-"""Pieces that take their outline from a thing in the stash."""
+Glued = Cutout | Panel | Strip | Border | Embellishment
+"""Pieces of paper, as `PaperPiece` says."""
 
 
 def stamps_of(piece: Piece) -> tuple[str, ...]:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Collection, Iterable, Sequence
 
 import msgspec
 
-from fair_thicket.model.card import Card, Work, carried_by, order_pieces
+from fair_thicket.model.card import Card, Dismissal, Work, carried_by, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
 from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, PaperPiece, Piece, stamps_of
@@ -239,6 +239,18 @@ def place_pieces(card: Card, pieces: Iterable[Piece]) -> Card:
     """Put pieces in the place of those with their ids, each at its own height in the order."""
     changed = {piece.id: piece for piece in pieces}
     return msgspec.structs.replace(card, pieces=tuple(changed.get(piece.id, piece) for piece in card.pieces))
+
+
+def dismiss(work: Work, code: str, piece: str) -> Work:
+    """Let advice of a kind about a piece be silent from now on; it stays listed as dismissed."""
+    known = work.card.dismissed
+    one = Dismissal(code, piece)
+    return work if one in known else set_card(work, dismissed=(*known, one))
+
+
+def recall(work: Work, code: str, piece: str) -> Work:
+    """Let dismissed advice speak again."""
+    return set_card(work, dismissed=tuple(one for one in work.card.dismissed if one != Dismissal(code, piece)))
 
 
 def add_stamps(work: Work, stamps: Sequence[Stamp]) -> Work:

@@ -31,6 +31,7 @@ from fair_thicket.shape.stack import Leaf, stack
 Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 INK: Colour = "#26302b"
+WASH: Colour = "#b9c6da"
 VEIL = 0.55
 """How much of the view translucent paper takes (common practice: what is behind is seen, paler)."""
 SHADOW = 0.72
@@ -130,7 +131,7 @@ class _Painter:
             return
         piece = leaf.piece
         if isinstance(piece, Wash):
-            wash = _tone(piece.colour or "#b9c6da")
+            wash = _tone(piece.colour or WASH)
             for sheet in (self.canvas, self.ground):
                 sheet[window][inside] *= wash
         elif isinstance(piece, Impression):

@@ -2,20 +2,23 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QToolButton, QVBoxLayout, QWidget
 
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
+from fair_thicket.desk.widgets.balance_view import BalanceView
 from fair_thicket.desk.widgets.bench import Bench
 from fair_thicket.desk.widgets.drawer import Drawer
 from fair_thicket.desk.widgets.parts import Choices, Hint, ground, head_row
 from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.desk.widgets.piece_panel import PiecePanel
 from fair_thicket.desk.widgets.thicket import Thicket
-from fair_thicket.model.formats import find_format
+from fair_thicket.model.card import name_format
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_size
-from fair_thicket.scene import edits
+from fair_thicket.scene.refit import refit
+
+TOOL_MENUS = ("Add", "Arrange", "Look", "Layouts")
 
 
 class SceneStation(QWidget):
@@ -27,6 +30,12 @@ class SceneStation(QWidget):
     thicket : Thicket
     drawer : Drawer
     advice : AdvicePanel
+    balance : BalanceView
+    piece : PiecePanel
+    side : Choices
+        Front or inside.
+    menus : dict of str to QMenu
+        Of the tools above the bench, by name.
     """
 
     def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
@@ -37,6 +46,7 @@ class SceneStation(QWidget):
         self.thicket = Thicket(session)
         self.advice = AdvicePanel(session, "scene", "Advice for the scene")
         self.piece = PiecePanel(session)
+        self.balance = BalanceView(session)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -47,6 +57,8 @@ class SceneStation(QWidget):
         self.drawer.dropped.connect(self.bench.drop_stamp)
         self.drawer.wanted.connect(self._stamp_in_middle)
         self.bench.viewMoved.connect(self._align)
+        self.thicket.pointedAt.connect(self.bench.show_outline)
+        self.thicket.orderTried.connect(self.bench.try_order)
         session.cardChanged.connect(self._show_card)
         self._show_card()
 
@@ -61,6 +73,7 @@ class SceneStation(QWidget):
         self._way = Choices(["landscape", "portrait"], self._turn_card)
         head.addWidget(self._way)
         box.addLayout(head)
+        box.addLayout(self._tools())
         box.addWidget(self.bench, 1)
         lower = ground("paperPane")
         box = QVBoxLayout(lower)
@@ -81,25 +94,54 @@ class SceneStation(QWidget):
         split.setSizes([470, 270])
         return split
 
+    def _tools(self) -> QHBoxLayout:
+        """Make the row of what can be added, arranged, looked at and kept, above the bench."""
+        row = QHBoxLayout()
+        row.setContentsMargins(16, 6, 14, 0)
+        row.setSpacing(4)
+        self.side = Choices(["front", "inside"], self._turn_page, style="smallChoice")
+        row.addWidget(self.side)
+        row.addSpacing(8)
+        self.menus: dict[str, QMenu] = {}
+        for name in TOOL_MENUS:
+            made = QToolButton()
+            made.setObjectName("benchTool")
+            made.setText(name)
+            made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+            self.menus[name] = QMenu(made)
+            made.setMenu(self.menus[name])
+            row.addWidget(made)
+        row.addStretch(1)
+        return row
+
+    def _turn_page(self, index: int) -> None:
+        self._session.open_card(is_open=index == 1)
+
     def _right(self) -> QWidget:
         pane = ground("paperPane", width=292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
         box.setSpacing(8)
         box.addWidget(self.advice, 1)
+        box.addWidget(self.balance)
         box.addWidget(self.piece)
         return pane
 
     def _show_card(self) -> None:
         card = self._session.work.card
         width, height = card.panel
-        name = find_format(card.format).name
-        self._words.setText(f"{name} front, {say_size(width, height, card.unit)} · nothing is stuck yet")
+        page = "inside" if self._session.is_open else "front"
+        words = f"{name_format(card)} {page}, {say_size(width, height, card.unit)} · nothing is stuck yet"
+        self._words.setText(words)
         self._way.show_choice(0 if card.landscape else 1)
+        self.side.show_choice(1 if self._session.is_open else 0)
 
     def _turn_card(self, index: int) -> None:
-        landscape = index == 0
-        self._session.edit("turn the card", lambda work: edits.set_card(work, landscape=landscape))
+        """Turn the card the other way round: what is on it is fitted anew."""
+        refitted = refit(self._session.work, landscape=index == 0)
+        self._session.edit("turn the card", lambda work: refit(work, landscape=index == 0).work)
+        if refitted.misfits:
+            self._session.said.emit(" ".join(refitted.misfits))
         self._show_card()
 
     def _stamp_in_middle(self, stamp: Stamp) -> None:

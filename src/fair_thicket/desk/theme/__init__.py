@@ -25,6 +25,7 @@ LINE = QColor("#cfc6b0")
 
 FAMILY = "Fernbank Sans"
 BAR_TINTS = ("#3f6f4a", "#8a6a3b", "#5d6f8c", "#7d5a78", "#5f7d3c", "#9a5a44", "#4b7a78", "#6d6552")
+PLAIN_TINT = "#5b5a6e"
 """Grounds of the thicket's bars, all dark enough for white words; a stamp keeps its tint."""
 
 
@@ -103,6 +104,12 @@ QToolTip {{ background: {PAPER.name()}; color: {INK.name()}; border: 1px solid {
 #topBar #rehearseButton {{ background: {HONEY.name()}; color: #1d1608; font-weight: 700; border-radius: 14px;
     padding: 6px 18px; }}
 #topBar #rehearseButton:hover, #topBar #rehearseButton:focus {{ background: #e8a93c; }}
+QToolButton#benchTool {{ background: transparent; border: none; border-radius: 6px; padding: 4px 10px;
+    color: {PINE.name()}; font-weight: 600; }}
+QToolButton#benchTool:hover, QToolButton#benchTool:focus {{ background: #c6d4cb; }}
+QToolButton#benchTool::menu-indicator {{ image: url("{_CHEVRON}"); width: 10px; height: 10px;
+    subcontrol-position: right center; subcontrol-origin: padding; left: -2px; }}
+QToolButton#benchTool {{ padding-right: 18px; }}
 #pathBar {{ background: {BARK.name()}; }}
 #bench, #mistPane {{ background: {MIST.name()}; }}
 #sandPane {{ background: {SAND.name()}; }}

@@ -1,5 +1,7 @@
 """Advice: the worst first, each with its measure, its reason, a remedy where one exists, and *show me*."""
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -39,25 +41,40 @@ class AdvicePanel(QWidget):
         self._column.box.setContentsMargins(0, 2, 6, 2)
         box.addWidget(self._column, 1)
         session.outcomeChanged.connect(self.refresh)
+        session.glanceChanged.connect(self._show_glance)
         session.cardChanged.connect(self._show_thinking)
         self.refresh()
 
     def refresh(self) -> None:
         """Show the findings of the newest outcome."""
         outcome = self._session.outcome
+        self._show([] if outcome is None else outcome.findings, is_known=outcome is not None)
+
+    def _show_glance(self) -> None:
+        """Show at once what a glance tells, until remedies have been tried."""
+        glance, outcome = self._session.glance, self._session.outcome
+        is_told = outcome is not None and outcome.work is self._session.work
+        if self._station == "scene" and glance is not None and not is_told:
+            self._show(glance.findings, is_known=True)
+
+    def _show(self, findings: Sequence[Finding], *, is_known: bool) -> None:
+        shown = [one for one in findings if one.station == self._station]
+        if shown == self.findings and self.cards:
+            self._show_state()
+            return
         self._column.clear()
         self.cards = []
-        self.findings = [] if outcome is None else [one for one in outcome.findings if one.station == self._station]
+        self.findings = shown
         for finding in self.findings:
-            self.cards.append(self._make_card(finding))
+            self.cards.append(self._make_dismissed(finding) if finding.is_dismissed else self._make_card(finding))
             self._column.box.addWidget(self.cards[-1])
         if not self.findings:
-            words = "Working it out …" if outcome is None else "Nothing to say yet: put an image on the card."
+            words = "Nothing to say yet: put an image on the card." if is_known else "Working it out …"
             self._column.box.addWidget(label(words, "soft", wrap=True))
         self._show_state()
 
     def _show_state(self) -> None:
-        open_ones = sum(one.weight >= Weight.CAUTION for one in self.findings)
+        open_ones = sum(one.weight >= Weight.CAUTION and not one.is_dismissed for one in self.findings)
         self._state.setText(f"{open_ones} to settle" if open_ones else "settled" if self.findings else "")
 
     def _show_thinking(self) -> None:
@@ -84,15 +101,35 @@ class AdvicePanel(QWidget):
             remedy = finding.remedy
             row.addWidget(button(remedy.words, lambda: self._apply(remedy), "primary"))
         if finding.places or finding.pieces:
-            row.addWidget(button("show me", lambda: self._show(finding), "link"))
+            row.addWidget(button("show me", lambda: self._show_place(finding), "link"))
         row.addStretch(1)
+        if finding.station == "scene" and finding.weight > Weight.GOOD:
+            tip = "Do not say this of this piece again; it stays listed below as dismissed."
+            row.addWidget(button("dismiss", lambda: self._dismiss(finding), "link", tip=tip))
         if row.count() > 1:
             inner.addLayout(row)
         return frame
 
+    def _make_dismissed(self, finding: Finding) -> QFrame:
+        frame, box = card_frame()
+        frame.setAccessibleName(f"dismissed: {finding.title}")
+        row = QHBoxLayout()
+        row.addWidget(label(f"dismissed · {finding.title}", "soft", wrap=True), 1)
+        row.addWidget(button("bring back", lambda: self._recall(finding), "link"))
+        box.addLayout(row)
+        return frame
+
+    def _dismiss(self, finding: Finding) -> None:
+        piece = finding.pieces[0] if finding.pieces else ""
+        self._session.edit("dismiss advice", lambda work: edits.dismiss(work, finding.code, piece))
+
+    def _recall(self, finding: Finding) -> None:
+        piece = finding.pieces[0] if finding.pieces else ""
+        self._session.edit("bring advice back", lambda work: edits.recall(work, finding.code, piece))
+
     def _apply(self, remedy: Remedy) -> None:
         self._session.edit(remedy.words[:1].lower() + remedy.words[1:], lambda work: edits.apply_remedy(work, remedy))
 
-    def _show(self, finding: Finding) -> None:
+    def _show_place(self, finding: Finding) -> None:
         self._session.select([key for key in finding.pieces[:1] if key in self._session.names])
         self._session.shown.emit(finding)

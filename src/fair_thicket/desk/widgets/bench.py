@@ -1,28 +1,48 @@
-"""The bench: the card front with its pieces, rulers along its edges, and live gaps while something is moved."""
+"""The bench: the card with its pieces, rulers along its edges, and live gaps while something is moved."""
 
-import math
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 
+import shapely
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QResizeEvent, QTransform
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QTransform,
+)
 from PySide6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.theme.weights import WEIGHT_COLOURS
-from fair_thicket.desk.widgets.bench_items import PieceItem, RestingLayers
-from fair_thicket.desk.widgets.gaps import Gap, GapMeter
-from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
+from fair_thicket.desk.widgets import bench_overlays as overlays
+from fair_thicket.desk.widgets.bench_hands import Hands
+from fair_thicket.desk.widgets.bench_items import LeafItem, RestingLayers
+from fair_thicket.desk.widgets.gaps import Gap
+from fair_thicket.desk.widgets.leaf_art import LeafArt, area_path, grounds_of
+from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.desk.widgets.rulers import Rulers
-from fair_thicket.model.card import Impression, Work
+from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
+from fair_thicket.model.formats import smallest_envelope
+from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.stash import Stamp
-from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
+from fair_thicket.model.units import MM_PER_INCH, Unit
 from fair_thicket.scene import edits
+from fair_thicket.scene.adding import add_from_stash
+from fair_thicket.scene.room import Room
+from fair_thicket.scene.snapping import Guide
+from fair_thicket.shape.painting import Look
+from fair_thicket.shape.paper import window_area
+from fair_thicket.shape.stack import Leaf, paper_of, stack
 
 LEFT_PX, TOP_PX, RIGHT_PX, BOTTOM_PX = 62, 44, 36, 26
 KNOB_PX = 26
-UPRIGHT_SNAP_DEG = 2.0
+SHOWN = Look(shadows=True)
 
 
 class Bench(QGraphicsView):
@@ -32,6 +52,8 @@ class Bench(QGraphicsView):
     ----------
     px_per_mm : float
         Scale of the view, in device-independent pixels.
+    look : Look
+        How the card is shown.
     viewMoved : Signal()
         The card's place or scale in the view has changed.
     """
@@ -41,16 +63,27 @@ class Bench(QGraphicsView):
     def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("bench")
-        self.setAccessibleName("Bench: the card front with its pieces")
+        self.setAccessibleName("Bench: the card with its pieces")
         self._session, self._pictures = session, pictures
         self.px_per_mm = 4.0
-        self._items: dict[str, PieceItem] = {}
-        self._drag: _Drag | None = None
+        self.look = SHOWN
+        self.are_frames_off = False
+        self.life_px_per_mm: float | None = None
+        self._art = LeafArt(pictures)
+        self._items: dict[str, LeafItem] = {}
+        self._leaves: tuple[Leaf, ...] = ()
+        self._leaves_of: tuple[object, object] = (None, None)
         self._gaps: Sequence[Gap] = ()
+        self._guides: Sequence[Guide] = ()
         self._finding: Finding | None = None
         self._ghost: tuple[Stamp, QPointF] | None = None
+        self._earlier: Sequence[QPainterPath] = ()
+        self._bare: QPainterPath | None = None
+        self._places: Sequence[Room] = ()
+        self._outlined: QPainterPath | None = None
         self._resting: RestingLayers | None = None
         self._rulers = Rulers()
+        self.hands = Hands(self, session)
         self.setScene(QGraphicsScene(self))
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -72,37 +105,100 @@ class Bench(QGraphicsView):
 
     def refresh(self) -> None:
         """Bring the items in line with the card."""
-        self._rest(())
-        card, stash = self._session.work.card, self._session.work.stash
-        wanted = {piece.id for piece in card.pieces}
-        for key in [key for key in self._items if key not in wanted]:
-            self.scene().removeItem(self._items.pop(key))
-        for depth, piece in enumerate(card.pieces):
-            stamp = stash.find(piece.stamp)
-            item = self._items.get(piece.id)
-            if item is None or item.stamp is not stamp:
-                if item is not None:
-                    self.scene().removeItem(item)
-                item = PieceItem(piece, stamp, self.picture_of)
-                self.scene().addItem(item)
-                self._items[piece.id] = item
-            elif item.piece is not piece:
-                item.place(piece)
-            item.setZValue(depth)
-        self._finding = None
-        self._gaps = ()
+        self.rest(())
+        work = self._session.work
+        usable = self._leaves if self._leaves_of == (id(work.stash), work.card.panel) else ()
+        self._leaves = stack(work, usable)
+        self._leaves_of = (id(work.stash), work.card.panel)
+        self._finding, self._outlined = None, None
+        self._gaps, self._guides, self._places = (), (), ()
         self.fit()
+        self._bring_items()
         self._show_selection()
 
+    def _bring_items(self) -> None:
+        work = self._session.work
+        wanted = {leaf.key for leaf in self._leaves}
+        for key in [key for key in self._items if key not in wanted]:
+            self.scene().removeItem(self._items.pop(key))
+        grounds = grounds_of(work, self._leaves)
+        scale = self.px_per_mm * self.devicePixelRatioF()
+        for depth, leaf in enumerate(self._leaves):
+            art = self._art.get(leaf, work, grounds.get(leaf.piece.on, grounds[""]), self.look, scale)
+            item = self._items.get(leaf.key)
+            if item is None:
+                item = self._items[leaf.key] = LeafItem(leaf.key, leaf.piece, art)
+                self.scene().addItem(item)
+            else:
+                item.show_art(art)
+                item.place(leaf.piece)
+            item.setZValue(depth)
+            item.setVisible(not self._is_away(leaf))
+
+    def _is_away(self, leaf: Leaf) -> bool:
+        piece = leaf.piece
+        if self.are_frames_off and not window_area(piece, self._session.work.stash).is_empty:
+            return True
+        while piece.id not in self.look.without:
+            if piece.on not in self._session.names:
+                return False
+            piece = self._session.work.card.find(piece.on)
+        return True
+
+    def show_look(self, look: Look) -> None:
+        """Show the card another way."""
+        self.look = look
+        self._bring_items()
+        self._show_selection()
+
+    def show_frames(self, *, are_off: bool) -> None:
+        """Lift every frame away, or lay them back."""
+        self.are_frames_off = are_off
+        self._bring_items()
+        self.viewport().update()
+
     def _show_selection(self) -> None:
-        for key, item in self._items.items():
-            item.is_chosen = key in self._session.selection
+        for item in self._items.values():
+            item.is_chosen = item.piece.id in self._session.selection
         self.viewport().update()
 
     def show_finding(self, finding: Finding | None) -> None:
         """Mark the places of a finding; None marks nothing."""
         self._finding = finding
         self.viewport().update()
+
+    def show_earlier(self, work: Work | None) -> None:
+        """Show the outlines of an earlier layout as a ghost; None shows none."""
+        self._earlier = [] if work is None else [area_path(leaf.area) for leaf in stack(work)]
+        self.viewport().update()
+
+    def show_bare(self, needed: shapely.Geometry | None) -> None:
+        """Hatch all of the card that is not in the area where ink is needed; None hatches nothing."""
+        self._bare = None
+        if needed is not None:
+            self._bare = area_path(shapely.difference(paper_of(self._session.work.card), needed))
+        self.viewport().update()
+
+    def show_places(self, places: Sequence[Room]) -> None:
+        """Show proposed places for a greeting."""
+        self._places = places
+        self.viewport().update()
+
+    def show_outline(self, area: shapely.Geometry | None) -> None:
+        """Outline an area, such as an overlap or a strand that is pointed at; None outlines nothing."""
+        self._outlined = None if area is None else area_path(area)
+        self.viewport().update()
+
+    def try_order(self, work: Work | None) -> None:
+        """Show the pieces in the order of a work, without changing the card; None shows the card's own."""
+        for depth, leaf in enumerate(stack(work or self._session.work)):
+            if leaf.key in self._items:
+                self._items[leaf.key].setZValue(depth)
+        self.viewport().update()
+
+    def show_moves(self, gaps: Sequence[Gap], guides: Sequence[Guide]) -> None:
+        """Show gaps and guides of what is being moved."""
+        self._gaps, self._guides = gaps, guides
 
     def picture_of(self, stamp: Stamp) -> QPixmap:
         """Return the stamp's picture at the view's scale, its outline filled with paper."""
@@ -111,11 +207,11 @@ class Bench(QGraphicsView):
     # -- view ----------------------------------------------------------------------------------------------------
 
     def fit(self) -> None:
-        """Show the whole card as large as the room allows."""
+        """Show the whole card as large as the room allows, or at life size."""
         width, height = self._session.work.card.panel
         room_x = max(60, self.viewport().width() - LEFT_PX - RIGHT_PX)
         room_y = max(60, self.viewport().height() - TOP_PX - BOTTOM_PX)
-        scale = min(room_x / width, room_y / height)
+        scale = self.life_px_per_mm or min(room_x / width, room_y / height)
         left = LEFT_PX + (room_x - width * scale) / 2
         top = TOP_PX + (room_y - height * scale) / 2
         self.setSceneRect(
@@ -124,16 +220,14 @@ class Bench(QGraphicsView):
         if scale != self.px_per_mm or self.transform().m11() != scale:
             self.px_per_mm = scale
             self.setTransform(QTransform.fromScale(scale, scale))
+            if self._items:
+                self._bring_items()
         self.viewMoved.emit()
         self.viewport().update()
 
     def panel_left_px(self) -> int:
         """Where the card's left edge lies in the widget, px."""
         return self.mapFromScene(0.0, 0.0).x()
-
-    def life_size(self) -> float:
-        """How many times life size the card is shown, by the screen's stated resolution."""
-        return self.px_per_mm / (self.screen().physicalDotsPerInch() / MM_PER_INCH)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -144,7 +238,8 @@ class Bench(QGraphicsView):
         width, height = self._session.work.card.panel
         offset = 5 / self.px_per_mm
         painter.fillRect(QRectF(offset, offset, width, height), QColor("#bccac1"))
-        painter.fillRect(QRectF(0, 0, width, height), QColor(255, 255, 255))
+        paper = QColor(self._session.work.card.paper if self.look.colours else "#ffffff")
+        painter.fillRect(QRectF(0, 0, width, height), paper)
 
     def drawForeground(self, painter: QPainter, rect: QRectF | QRect) -> None:
         del rect
@@ -157,11 +252,41 @@ class Bench(QGraphicsView):
         self._rulers.draw(painter, view, origin=origin, panel=card.panel, unit=card.unit, px_per_mm=self.px_per_mm)
         if not card.pieces and self._ghost is None:
             self._draw_invitation(painter, origin)
-        self._draw_finding(painter)
+        self._draw_overlays(painter)
         self._draw_knob(painter)
         self._draw_ghost(painter)
-        self._draw_gaps(painter)
+        overlays.draw_guides(painter, self._guides, self.viewportTransform())
+        overlays.draw_gaps(painter, self._gaps, self.viewportTransform(), card.unit)
+        self.hands.draw(painter)
         painter.restore()
+
+    def _draw_overlays(self, painter: QPainter) -> None:
+        view = self.viewportTransform()
+        if self._bare is not None:
+            overlays.draw_bare(painter, self._bare, view)
+        if self._earlier:
+            overlays.draw_earlier(painter, self._earlier, view)
+        if self._outlined is not None:
+            overlays.draw_outline(painter, self._outlined, view, theme.BERRY)
+        self._draw_envelope(painter, view)
+        overlays.draw_places(painter, self._places, view)
+        if self._finding is not None:
+            overlays.draw_finding(painter, self._finding, view)
+
+    def _draw_envelope(self, painter: QPainter, view: QTransform) -> None:
+        card = self._session.work.card
+        width, height = card.panel
+        paper = QRectF(-0.1, -0.1, width + 0.2, height + 0.2)
+        if all(
+            paper.contains(item.sceneBoundingRect().adjusted(0.7, 0.7, -2.5, -2.5))
+            for item in self._items.values()
+            if isinstance(item.piece, PaperPiece)
+        ):
+            return
+        spare = card.limits.envelope_mm
+        envelope = smallest_envelope(width + spare, height + spare)
+        if envelope is not None:
+            overlays.draw_envelope(painter, envelope, card.panel, view)
 
     def _draw_edge(self, painter: QPainter, origin: QPointF) -> None:
         width, height = self._session.work.card.panel
@@ -175,32 +300,21 @@ class Bench(QGraphicsView):
         painter.setPen(theme.SOFT_INK)
         painter.setFont(theme.font(15))
         if self._session.work.stash.stamps:
-            words = "Drag an image from the drawer onto the card.\nNothing is stuck yet."
+            words = "Drag an image from the drawer onto the card,\nor add a panel or a strip. Nothing is stuck yet."
         else:
             words = "The drawer is empty.\nOpen a scan of stamped images at the Stash station."
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
-    def _draw_finding(self, painter: QPainter) -> None:
-        if self._finding is None:
-            return
-        colour = QColor(WEIGHT_COLOURS[self._finding.weight])
-        painter.setPen(QPen(colour, 2))
-        wash = QColor(colour)
-        wash.setAlpha(90)
-        painter.setBrush(wash)
-        for ring in self._finding.places:
-            painter.drawPath(self.viewportTransform().map(ring_path(ring)))
-
     def _draw_knob(self, painter: QPainter) -> None:
-        item = self._single()
-        if item is None or (self._drag is not None and self._drag.kind != "turn"):
+        item = self.single()
+        if item is None or not self.hands.shows_knob:
             return
         knob, foot = self._knob_at(item)
         painter.setPen(QPen(theme.HONEY, 2))
         painter.drawLine(foot, knob)
         painter.setBrush(theme.HONEY)
         painter.drawEllipse(knob, 6, 6)
-        if self._drag is not None and self._drag.kind == "turn":
+        if self.hands.is_turning:
             words = f"{item.rotation():.0f}°"
             theme.draw_pill(painter, knob - QPointF(0, 20), words, ground=theme.HONEY, ink=theme.INK)
 
@@ -215,142 +329,66 @@ class Bench(QGraphicsView):
         painter.drawPixmap(self.viewportTransform().mapRect(where), picture, QRectF(picture.rect()))
         painter.setOpacity(1)
 
-    def _draw_gaps(self, painter: QPainter) -> None:
-        unit = self._session.work.card.unit
-        pills: list[QRectF] = []
-        for gap in self._gaps:
-            start = QPointF(self.mapFromScene(*gap.start))
-            end = QPointF(self.mapFromScene(*gap.end))
-            painter.setPen(QPen(theme.HONEY_TEXT, 1.5))
-            painter.drawLine(start, end)
-            words = f"{say_length(abs(gap.length_mm), unit)}{gap.words}"
-            middle = (start + end) / 2
-            pills.append(
-                theme.draw_pill(
-                    painter, middle, words, ground=theme.HONEY, ink=QColor("#1d1608"), clear_of=tuple(pills)
-                )
-            )
-
-    # -- the mouse -----------------------------------------------------------------------------------------------
+    # -- the mouse (see bench_hands) -----------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() != Qt.MouseButton.LeftButton:
-            return
-        self.show_finding(None)
-        at = self.mapToScene(event.position().toPoint())
-        single = self._single()
-        if single is not None and (self._knob_at(single)[0] - event.position()).manhattanLength() < 16:
-            self._drag = _Drag("turn", at, {single.piece.id: single.piece})
-            return
-        item = self._item_at(at)
-        adding = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        if item is None:
-            if not adding:
-                self._session.select(())
-            self._drag = _Drag("choose", at, {})
-            return
-        key = item.piece.id
-        chosen = self._session.selection
-        if adding:
-            self._session.select(chosen ^ {key})
-        elif key not in chosen:
-            self._session.select({key})
-        pieces = {one: self._items[one].piece for one in self._session.selection}
-        self._drag = _Drag("move", at, pieces) if pieces else None
+        self.hands.press(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        at = self.mapToScene(event.position().toPoint())
-        if self._drag is None:
-            self._show_cursor(event.position(), at)
-            return
-        if not self._drag.moved and (at - self._drag.start).manhattanLength() * self.px_per_mm < 4:
-            return
-        if not self._drag.moved:
-            self._drag.moved = True
-            self._rest(self._drag.pieces.keys())
-        if self._drag.kind == "move":
-            self._drag_pieces(self._drag, at - self._drag.start)
-        elif self._drag.kind == "turn":
-            self._turn_piece(
-                next(iter(self._drag.pieces.values())),
-                at,
-                free=bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier),
-            )
-        else:
-            box = QRectF(self._drag.start, at).normalized()
-            self._session.select(
-                [key for key, item in self._items.items() if box.contains(item.sceneBoundingRect().center())]
-            )
-        self.viewport().update()
+        self.hands.move(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        drag, self._drag = self._drag, None
-        self._gaps = ()
-        self._rest(())
-        if drag is None or not drag.moved or event.button() != Qt.MouseButton.LeftButton:
-            self.viewport().update()
-            return
-        if drag.kind == "move":
-            by = self.mapToScene(event.position().toPoint()) - drag.start
-            keys = frozenset(drag.pieces)
-            self._session.edit(f"move {self._name_of(keys)}", lambda work: edits.move_by(work, keys, (by.x(), by.y())))
-        elif drag.kind == "turn":
-            key = next(iter(drag.pieces))
-            angle = self._items[key].rotation()
-            self._session.edit(f"turn {self._session.names[key]}", lambda work: edits.turn_to(work, {key}, angle))
-        for key, item in self._items.items():  # whatever was not taken over goes back to its place
-            item.place(self._session.work.card.find(key))
-        self.viewport().update()
+        self.hands.release(event)
 
-    def _drag_pieces(self, drag: "_Drag", by: QPointF) -> None:
-        for key, piece in drag.pieces.items():
-            self._items[key].setPos(piece.x + by.x(), piece.y + by.y())
-        if drag.meter is None:
-            drag.meter = GapMeter(self._session.work, drag.pieces.keys(), self._session.names)
-        self._gaps = drag.meter.measure((by.x(), by.y()))
-
-    def _rest(self, moving: Collection[str]) -> None:
+    def rest(self, moving: Collection[str]) -> None:
         """Draw what rests once for a whole drag; nothing moving lifts the layers again."""
         if self._resting is not None:
             self._resting.lift()
         self._resting = RestingLayers(self, self._items.values(), moving) if moving else None
 
-    def _turn_piece(self, piece: Impression, at: QPointF, *, free: bool) -> None:
-        angle = math.degrees(math.atan2(at.x() - piece.x, piece.y - at.y()))
-        nearest = round(angle / 90) * 90
-        if not free and abs(angle - nearest) < UPRIGHT_SNAP_DEG:
-            angle = nearest
-        self._items[piece.id].setRotation(round(angle, 1))
+    def place_items(self, work: Work, keys: Collection[str]) -> None:
+        """Show pieces where they are in a work, without changing the card."""
+        for item in self._items.values():
+            if item.piece.id in keys:
+                item.place(work.card.find(item.piece.id))
 
-    def _show_cursor(self, position: QPointF, at: QPointF) -> None:
-        single = self._single()
-        if single is not None and (self._knob_at(single)[0] - position).manhattanLength() < 16:
-            self.viewport().setCursor(Qt.CursorShape.CrossCursor)
-        elif self._item_at(at) is not None:
-            self.viewport().setCursor(Qt.CursorShape.OpenHandCursor)
-        else:
-            self.viewport().unsetCursor()
+    def shift_items(self, keys: Collection[str], by: QPointF) -> None:
+        """Show pieces moved from where the card has them."""
+        for item in self._items.values():
+            if item.piece.id in keys:
+                item.setPos(item.piece.x + by.x(), item.piece.y + by.y())
 
-    def _item_at(self, at: QPointF) -> PieceItem | None:
+    def item_at(self, at: QPointF) -> LeafItem | None:
+        """Find the foremost leaf at a point of the panel, mm."""
         for item in sorted(self._items.values(), key=lambda one: -one.zValue()):
-            if item.holds(at):
+            if item.isVisible() and item.holds(at):
                 return item
         return None
 
-    def _single(self) -> PieceItem | None:
+    def items_within(self, box: QRectF) -> list[str]:
+        """Ids of the pieces whose middle lies in a box of the panel, mm."""
+        return [
+            key
+            for key, item in self._items.items()
+            if key == item.piece.id and box.contains(item.sceneBoundingRect().center())
+        ]
+
+    def single(self) -> LeafItem | None:
+        """Return the body of the chosen piece when it is one."""
         if len(self._session.selection) != 1:
             return None
         return self._items.get(next(iter(self._session.selection)))
 
-    def _knob_at(self, item: PieceItem) -> tuple[QPointF, QPointF]:
+    def _knob_at(self, item: LeafItem) -> tuple[QPointF, QPointF]:
         """Find the turning knob and the foot of its stem, in the view."""
-        top = -item.stamp.height_mm / 2
+        top = item.top
         foot = self.mapFromScene(item.mapToScene(QPointF(0, top)))
         knob = self.mapFromScene(item.mapToScene(QPointF(0, top - KNOB_PX / self.px_per_mm)))
         return QPointF(knob), QPointF(foot)
 
-    def _name_of(self, keys: frozenset[str]) -> str:
-        return self._session.names[next(iter(keys))] if len(keys) == 1 else f"{len(keys)} images"
+    def name_of(self, keys: Collection[str]) -> str:
+        """Say what is moved: its name, or how many."""
+        return self._session.names[next(iter(keys))] if len(keys) == 1 else f"{len(keys)} pieces"
 
     # -- from the drawer -----------------------------------------------------------------------------------------
 
@@ -362,7 +400,7 @@ class Bench(QGraphicsView):
         self.viewport().update()
 
     def drop_stamp(self, stamp: Stamp, at_global: QPoint) -> bool:
-        """Stamp an image where it was let go; outside the bench nothing happens."""
+        """Stamp or lay an image where it was let go; outside the bench nothing happens."""
         self._ghost = None
         local = self.viewport().mapFromGlobal(at_global)
         self.viewport().update()
@@ -372,17 +410,22 @@ class Bench(QGraphicsView):
         return self.add_stamp(stamp, (at.x(), at.y()))
 
     def add_stamp(self, stamp: Stamp, at: tuple[float, float]) -> bool:
-        """Stamp an image with its middle at a place of the panel, mm, and choose it."""
+        """Put a thing of the stash with its middle at a place of the panel, mm, and choose it."""
+        verb = "lay" if stamp.kind.is_plain else "stamp"
+        return self.add(f"{verb} {stamp.name}", lambda work: add_from_stash(work, stamp.id, at))
+
+    def add(self, words: str, change: "Callable[[Work], tuple[Work, str]]") -> bool:
+        """Add a piece by an edit that also tells its id, and choose it."""
         added: list[str] = []
 
-        def change(work: Work) -> Work:
-            after, key = edits.add_impression(work, stamp.id, at)
+        def make(work: Work) -> Work:
+            after, key = change(work)
             added.append(key)
             return after
 
-        if not self._session.edit(f"stamp {stamp.name}", change):
+        if not self._session.edit(words, make):
             return False
-        self._session.select(added)
+        self._session.select(added[-1:])
         self.setFocus()
         return True
 
@@ -396,8 +439,8 @@ class Bench(QGraphicsView):
             self._nudge(way, far=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif event.key() in {Qt.Key.Key_Period, Qt.Key.Key_Comma} and self._items:
             self._choose_next(1 if event.key() == Qt.Key.Key_Period else -1)
-        elif event.key() == Qt.Key.Key_Escape and self._drag is not None:
-            self._give_up_drag()
+        elif event.key() == Qt.Key.Key_Escape and self.hands.is_busy:
+            self.hands.give_up()
         elif event.key() == Qt.Key.Key_Escape:
             self._session.select(())
         else:
@@ -408,7 +451,7 @@ class Bench(QGraphicsView):
         step *= 4 if far else 1
         keys = self._session.selection
         self._session.edit(
-            f"nudge {self._name_of(keys)}",
+            f"nudge {self.name_of(keys)}",
             lambda work: edits.move_by(work, keys, (way[0] * step, way[1] * step)),
             merge_key="nudge " + " ".join(sorted(keys)),
         )
@@ -418,19 +461,3 @@ class Bench(QGraphicsView):
         current = [order.index(key) for key in self._session.selection if key in order]
         index = (current[0] + step) % len(order) if current else 0
         self._session.select({order[index]})
-
-    def _give_up_drag(self) -> None:
-        self._drag = None
-        self._gaps = ()
-        self._rest(())
-        for key, item in self._items.items():
-            item.place(self._session.work.card.find(key))
-        self.viewport().update()
-
-
-class _Drag:
-    """A drag under way: what is done, where it began (mm), the pieces as they were, whether it has moved yet."""
-
-    def __init__(self, kind: str, start: QPointF, pieces: dict[str, Impression]) -> None:
-        self.kind, self.start, self.pieces, self.moved = kind, start, pieces, False
-        self.meter: GapMeter | None = None

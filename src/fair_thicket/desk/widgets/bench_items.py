@@ -1,56 +1,83 @@
-"""What lies on the bench: pieces, and layers that stand in for those that rest while others are dragged."""
+"""What lies on the bench: leaves of the stack, and layers in place of those that rest during a drag."""
 
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Collection, Iterable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsView, QStyleOptionGraphicsItem, QWidget
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.pictures import box_of, ring_path
-from fair_thicket.model.pieces import Impression
-from fair_thicket.model.stash import Stamp
+from fair_thicket.desk.widgets.leaf_art import Art
+from fair_thicket.model.pieces import Piece, Wash
 
 
-class PieceItem(QGraphicsItem):
-    """One impression on the bench: paper within its outline, its ink over it."""
+class LeafItem(QGraphicsItem):
+    """One leaf on the bench.
 
-    def __init__(self, piece: Impression, stamp: Stamp, picture_of: Callable[[Stamp], QPixmap]) -> None:
+    Attributes
+    ----------
+    key : str
+        Of the leaf: a piece's id or a flap's key.
+    piece : Piece
+    is_chosen : bool
+    """
+
+    def __init__(self, key: str, piece: Piece, art: Art) -> None:
         super().__init__()
-        self.stamp, self._picture_of = stamp, picture_of
+        self.key = key
         self.is_chosen = False
-        self._box = box_of(stamp)
-        self._path = ring_path(stamp.outline)
+        self._art = art
         self.place(piece)
 
-    def place(self, piece: Impression) -> None:
+    def show_art(self, art: Art) -> None:
+        """Take over another drawing."""
+        if art is not self._art:
+            self.prepareGeometryChange()
+            self._art = art
+            self.update()
+
+    def place(self, piece: Piece) -> None:
         """Take the piece's place and turn from the card."""
         self.piece = piece
         self.setPos(piece.x, piece.y)
         self.setRotation(piece.angle_deg)
 
     def boundingRect(self) -> QRectF:
-        return self._box
+        return self._art.box
+
+    @property
+    def top(self) -> float:
+        """Upper edge of the leaf about its piece's middle, mm."""
+        return self._art.path.boundingRect().top()
 
     def holds(self, point: QPointF) -> bool:
-        """Say whether a point of the panel (mm) lies on the image."""
-        return self._path.contains(self.mapFromScene(point))
+        """Say whether a point of the panel (mm) lies on the leaf."""
+        return self._art.path.contains(self.mapFromScene(point))
 
     def paint(self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None) -> None:
         del option, widget
         self.draw(painter)
 
     def draw(self, painter: QPainter) -> None:
-        """Draw the piece about its own middle, mm."""
+        """Draw the leaf about its piece's middle, mm."""
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, bool(self.rotation() % 90))
-        picture = self._picture_of(self.stamp)
-        painter.drawPixmap(self._box, picture, QRectF(picture.rect()))
+        is_wash = isinstance(self.piece, Wash)
+        if is_wash:
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
+        painter.drawPixmap(self._art.box, self._art.picture, QRectF(self._art.picture.rect()))
+        if is_wash:
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if self.is_chosen:
-            pen = QPen(theme.HONEY, 2)
-            pen.setCosmetic(True)
-            pen.setStyle(Qt.PenStyle.DashLine)
-            painter.setPen(pen)
-            painter.drawPath(self._path)
+            self.draw_choice(painter)
+
+    def draw_choice(self, painter: QPainter) -> None:
+        """Draw the dashed line round what is chosen."""
+        pen = QPen(theme.HONEY, 2)
+        pen.setCosmetic(True)
+        pen.setStyle(Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(self._art.path)
 
 
 class LayerItem(QGraphicsItem):
@@ -75,20 +102,22 @@ class RestingLayers:
     A frame of a drag then costs a few pictures instead of one for every piece on the card.
     """
 
-    def __init__(self, view: QGraphicsView, pieces: Iterable[PieceItem], moving: Collection[str]) -> None:
+    def __init__(self, view: QGraphicsView, items: Iterable[LeafItem], moving: Collection[str]) -> None:
         self._scene = view.scene()
-        self._hidden: list[PieceItem] = []
+        self._hidden: list[LeafItem] = []
         self._layers: list[LayerItem] = []
-        run: list[PieceItem] = []
-        for item in sorted(pieces, key=lambda one: one.zValue()):
+        run: list[LeafItem] = []
+        ordered = sorted(items, key=lambda one: one.zValue())
+        self._lowest = next((item for item in ordered if item.isVisible()), None)
+        for item in ordered:
             if item.piece.id in moving:
                 self._lay(view, run)
                 run = []
-            else:
+            elif item.isVisible():
                 run.append(item)
         self._lay(view, run)
 
-    def _lay(self, view: QGraphicsView, run: list[PieceItem]) -> None:
+    def _lay(self, view: QGraphicsView, run: list[LeafItem]) -> None:
         if not run:
             return
         port = view.viewport()
@@ -97,6 +126,9 @@ class RestingLayers:
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if run[0] is self._lowest:  # it lies on the card, which washes darken
+            painter.setTransform(view.viewportTransform())
+            view.drawBackground(painter, view.mapToScene(port.rect()).boundingRect())
         for item in run:
             painter.setTransform(item.sceneTransform() * view.viewportTransform())
             item.draw(painter)

@@ -6,9 +6,10 @@ import msgspec
 import numpy as np
 import shapely
 
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, is_sheet
 from fair_thicket.model.stash import Point
-from fair_thicket.shape.outline import footprint
+from fair_thicket.scene.snapping import Box, Catch, catch
+from fair_thicket.shape.stack import stack
 
 FAR_MM = 40.0
 
@@ -33,12 +34,25 @@ class GapMeter:
     """
 
     def __init__(self, work: Work, keys: Collection[str], names: Mapping[str, str]) -> None:
-        areas = {piece.id: footprint(piece, work.stash.find(piece.stamp)) for piece in work.card.pieces}
+        areas: dict[str, shapely.Geometry] = {}
+        for leaf in stack(work):
+            key = leaf.piece.id
+            if key in keys or not is_sheet(leaf.piece):
+                areas[key] = shapely.union(areas[key], leaf.area) if key in areas else leaf.area
         self._panel = work.card.panel
         self._moved = shapely.union_all([area for key, area in areas.items() if key in keys])
         self._names = [names[key] for key in areas if key not in keys]
         self._others = np.array([area for key, area in areas.items() if key not in keys], dtype=object)
         self._bounds = shapely.bounds(self._others).reshape(-1, 4)
+
+    def catch(self, by: tuple[float, float], within_mm: float) -> Catch:
+        """Find where the pieces, moved by (x, y) mm, would like to come to rest."""
+        if self._moved.is_empty:
+            return Catch((0.0, 0.0))
+        left, top, right, bottom = self._moved.bounds
+        moved = (left + by[0], top + by[1], right + by[0], bottom + by[1])
+        others: list[Box] = [(x0, y0, x1, y1) for x0, y0, x1, y1 in self._bounds.tolist()]
+        return catch(moved, others, self._panel, within_mm=within_mm)
 
     def measure(self, by: tuple[float, float]) -> list[Gap]:
         """Measure the gaps of the pieces moved by (x, y) mm.

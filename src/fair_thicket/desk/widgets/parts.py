@@ -88,16 +88,23 @@ class Choices(QWidget):
     buttons : list of QPushButton
     """
 
-    def __init__(self, words: Sequence[str], chosen: Callable[[int], object], parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        words: Sequence[str],
+        chosen: Callable[[int], object],
+        parent: QWidget | None = None,
+        *,
+        style: str = "choice",
+    ) -> None:
         super().__init__(parent)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
+        row.setSpacing(6 if style == "choice" else 4)
         self._group = QButtonGroup(self)
         self.buttons: list[QPushButton] = []
         for index, word in enumerate(words):
             made = QPushButton(word)
-            made.setObjectName("choice")
+            made.setObjectName(style)
             made.setCheckable(True)
             made.setCursor(Qt.CursorShape.PointingHandCursor)
             self._group.addButton(made, index)

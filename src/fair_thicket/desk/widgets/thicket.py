@@ -1,16 +1,26 @@
 """The thicket: what stands in front of what, straight below the card. Drag a bar up to bring its piece forward."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from collections.abc import Callable
+
+import shapely
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.thicket_layout import Bar, Layout, Thread, lay_rows, order_for_drop
+from fair_thicket.model.card import Work, carried_by, piece_key
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.pieces import PaperPiece, stamps_of
 from fair_thicket.scene import edits
+from fair_thicket.scene.flaps import send_part
+from fair_thicket.shape.stack import Leaf, stack
 
 HEAD_PX, FOOT_PX = 6, 8
-MOST_ROW_PX, LEAST_ROW_PX = 25, 15
+MOST_ROW_PX, LEAST_ROW_PX = 25, 9
+WRITTEN_ROW_PX = 14
+THREAD_REACH_PX = 4
 
 
 class Thicket(QWidget):
@@ -20,7 +30,14 @@ class Thicket(QWidget):
     ----------
     layout_rows : Layout
         Bars and threads as last worked out.
+    pointedAt : Signal(object)
+        Area in place that the pointer shows: what two leaves share, or a leaf; None for none.
+    orderTried : Signal(object)
+        The work as it would be if the dragged bar were dropped here; None when there is nothing to try.
     """
+
+    pointedAt = Signal(object)
+    orderTried = Signal(object)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -31,7 +48,10 @@ class Thicket(QWidget):
         self._session = session
         self._left_px, self._px_per_mm = 60.0, 4.0
         self.layout_rows = Layout((), ())
+        self._leaves: dict[str, Leaf] = {}
         self._dragged: Bar | None = None
+        self._refusal = ""
+        self._tried_level: float | None = None
         self._grip, self._pointer = QPointF(), QPointF()
         session.cardChanged.connect(self.refresh)
         session.selectionChanged.connect(self.update)
@@ -45,8 +65,10 @@ class Thicket(QWidget):
 
     def refresh(self) -> None:
         """Work the rows out anew."""
-        self._dragged = None
-        self.layout_rows = lay_rows(self._session.work)
+        self._dragged, self._refusal, self._tried_level = None, "", None
+        leaves = stack(self._session.work)
+        self._leaves = {leaf.key: leaf for leaf in leaves}
+        self.layout_rows = lay_rows(self._session.work, leaves)
         self.update()
 
     def align(self, left_px: float, px_per_mm: float) -> None:
@@ -87,6 +109,9 @@ class Thicket(QWidget):
         painter.fillRect(self.rect(), theme.PAPER)
         self._draw_axis(painter)
         boxes = {bar.key: self.bar_box(bar) for bar in self.layout_rows.bars}
+        for bar in self.layout_rows.bars:
+            if bar.is_flap and bar.piece in boxes:
+                self._draw_tie(painter, boxes[bar.key], boxes[bar.piece])
         for thread in self.layout_rows.threads:
             self._draw_thread(painter, thread, boxes)
         for bar in self.layout_rows.bars:
@@ -126,12 +151,23 @@ class Thicket(QWidget):
         x = self._left_px + thread.x * self._px_per_mm
         painter.drawLine(QPointF(x, boxes[thread.back].center().y()), QPointF(x, boxes[thread.front].center().y()))
 
+    def _draw_tie(self, painter: QPainter, flap: QRectF, body: QRectF) -> None:
+        """Tie a flap's bar to its body's by two cords, as the paper is tied."""
+        painter.setPen(QPen(theme.FERN, 1.6, Qt.PenStyle.DotLine))
+        for x in (flap.left() + 3, flap.right() - 3):
+            painter.drawLine(QPointF(x, flap.center().y()), QPointF(x, body.center().y()))
+
     def _draw_bar(self, painter: QPainter, bar: Bar, box: QRectF) -> None:
-        chosen = bar.key in self._session.selection
-        ground = theme.HONEY if chosen else self._tint(bar.key)
+        chosen = bar.piece in self._session.selection
+        ground = theme.HONEY if chosen else self._tint(bar.piece)
         painter.setPen(QPen(theme.INK, 1.5) if chosen else Qt.PenStyle.NoPen)
+        if bar.is_flap:
+            painter.setPen(QPen(theme.INK if chosen else ground.darker(140), 1.5, Qt.PenStyle.DashLine))
         painter.setBrush(ground)
-        painter.drawRoundedRect(box, 5, 5)
+        radius = min(5.0, box.height() / 2)
+        painter.drawRoundedRect(box, radius, radius)
+        if box.height() < WRITTEN_ROW_PX - 4:
+            return
         painter.setFont(theme.font(12, QFont.Weight.DemiBold))
         painter.setPen(theme.INK if chosen else QColor("white"))
         name = self._session.names.get(bar.key, bar.key)
@@ -140,19 +176,24 @@ class Thicket(QWidget):
             painter.drawText(box.adjusted(5, 0, -3, 0), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _tint(self, key: str) -> QColor:
-        """Colour of a bar: one for each stamp, in the order of the stash."""
-        stamp = self._session.work.card.find(key).stamp
+        """Colour of a bar: one for each stamp, in the order of the stash; plain paper has its own."""
+        used = stamps_of(self._session.work.card.find(key))
+        if not used:
+            return QColor(theme.PLAIN_TINT)
         keys = [one.id for one in self._session.work.stash.stamps]
-        return QColor(theme.BAR_TINTS[keys.index(stamp) % len(theme.BAR_TINTS)])
+        return QColor(theme.BAR_TINTS[keys.index(used[0]) % len(theme.BAR_TINTS)])
 
     def _draw_dragged(self, painter: QPainter, bar: Bar) -> None:
         level = self._level_at(self._pointer.y())
         y = self.height() - FOOT_PX - (level + 0.5) * self._row_px()
-        painter.setPen(QPen(theme.HONEY, 3))
+        painter.setPen(QPen(theme.BERRY if self._refusal else theme.HONEY, 3))
         painter.drawLine(QPointF(self._left_px - 8, y), QPointF(self.width() - 12, y))
         box = self.bar_box(bar)
         box.moveTop(self._pointer.y() - self._grip.y())
         self._draw_bar(painter, bar, box)
+        if self._refusal:
+            place = QPointF(self.width() / 2, max(14.0, y - 14))
+            theme.draw_pill(painter, place, "paper does not let it", ground=theme.BERRY, ink=QColor("white"))
 
     # -- the mouse and the keyboard ------------------------------------------------------------------------------
 
@@ -163,7 +204,7 @@ class Thicket(QWidget):
         if bar is None:
             self._session.select(())
             return
-        self._session.select({bar.key})
+        self._session.select({bar.piece})
         self._dragged = bar
         self._pointer = event.position()
         self._grip = event.position() - self.bar_box(bar).topLeft()
@@ -172,12 +213,87 @@ class Thicket(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragged is not None:
             self._pointer = event.position()
+            self._try_drop(self._dragged)
             self.update()
             return
+        self._point_at(event)
+
+    def _point_at(self, event: QMouseEvent) -> None:
+        """Tell what lies under the pointer, here and on the card."""
         bar = self._bar_at(event.position())
         self.setCursor(Qt.CursorShape.OpenHandCursor if bar else Qt.CursorShape.ArrowCursor)
+        place = event.globalPosition().toPoint()
         if bar is not None:
-            QToolTip.showText(event.globalPosition().toPoint(), self._tell(bar), self)
+            QToolTip.showText(place, self._tell(bar), self)
+            self.pointedAt.emit(self._leaves[bar.key].area)
+            return
+        thread = self._thread_at(event.position())
+        if thread is None:
+            self.pointedAt.emit(None)
+            return
+        names = self._session.names
+        words = f"{names[thread.front]} over {names[thread.back]}: {thread.area_mm2:.0f} mm²"
+        QToolTip.showText(place, words, self)
+        self.pointedAt.emit(shapely.intersection(self._leaves[thread.back].area, self._leaves[thread.front].area))
+
+    def _thread_at(self, point: QPointF) -> Thread | None:
+        boxes = {bar.key: self.bar_box(bar) for bar in self.layout_rows.bars}
+        for thread in self.layout_rows.threads:
+            x = self._left_px + thread.x * self._px_per_mm
+            top, foot = boxes[thread.front].center().y(), boxes[thread.back].center().y()
+            if abs(point.x() - x) <= THREAD_REACH_PX and min(top, foot) <= point.y() <= max(top, foot):
+                return thread
+        return None
+
+    def leaveEvent(self, event: QEvent) -> None:
+        super().leaveEvent(event)
+        self.pointedAt.emit(None)
+
+    def _try_drop(self, bar: Bar) -> None:
+        """Show on the card what a drop here would make of it, or that paper refuses it."""
+        level = self._level_at(self._pointer.y())
+        if level == self._tried_level:
+            return
+        self._tried_level, self._refusal = level, ""
+        try:
+            self.orderTried.emit(self._dropped(bar, level)(self._session.work))
+        except PaperError as problem:
+            self._refusal = str(problem)
+            self.orderTried.emit(None)
+
+    def _dropped(self, bar: Bar, level: float) -> Callable[[Work], Work]:
+        """Give the edit that a drop of a bar at a level means."""
+        if abs(level - bar.row) <= 0.5:
+            return lambda work: work
+        if bar.is_flap:
+            return lambda work: self._send_flap(work, bar, level)
+        order = order_for_drop(self.layout_rows, bar.key, level)
+        carried = carried_by(self._session.work.card.pieces, bar.key)
+        order = [key for key in order if key not in carried]
+        at = order.index(bar.key) + 1
+        block = [piece.id for piece in self._session.work.card.pieces if piece.id in carried]
+        return lambda work: edits.set_order(work, [*order[:at], *block, *order[at:]])
+
+    def _send_flap(self, work: Work, bar: Bar, level: float) -> Work:
+        """Send a flap over the highest piece below the level that it overlaps, else under the lowest above it."""
+        piece = work.card.find(bar.piece)
+        if not isinstance(piece, PaperPiece):
+            return work
+        flap = piece.flaps[int(bar.key.partition("~")[2])]
+        met = {
+            one.back if one.front == bar.key else one.front
+            for one in self.layout_rows.threads
+            if bar.key in {one.back, one.front}
+        }
+        others = sorted(
+            (one for one in self.layout_rows.bars if one.key in met and one.piece != bar.piece), key=lambda one: one.row
+        )
+        below = [one for one in others if one.row < level]
+        if below:
+            return send_part(work, bar.piece, flap.ring, past=piece_key(below[-1].key), side="over", name=flap.name)
+        if others:
+            return send_part(work, bar.piece, flap.ring, past=piece_key(others[0].key), side="under", name=flap.name)
+        return work
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         bar, self._dragged = self._dragged, None
@@ -185,18 +301,24 @@ class Thicket(QWidget):
             return
         self.update()
         level = self._level_at(event.position().y())
+        is_refused, self._refusal, self._tried_level = bool(self._refusal), "", None
+        self.orderTried.emit(None)
         if abs(level - bar.row) <= 0.5:
             return
-        order = order_for_drop(self.layout_rows, bar.key, level)
         name = self._session.names[bar.key]
-        moved = self._session.edit(f"reorder {name}", lambda work: edits.set_order(work, order))
-        if not moved and not any(bar.key in {one.back, one.front} for one in self.layout_rows.threads):
+        moved = self._session.edit(f"reorder {name}", self._dropped(bar, level))
+        if (
+            not moved
+            and not is_refused
+            and not any(bar.key in {one.back, one.front} for one in self.layout_rows.threads)
+        ):
             self._session.said.emit(f"{name.capitalize()} overlaps nothing, so any place in the order is the same.")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         order = [piece.id for piece in self._session.work.card.pieces]
         if event.key() in {Qt.Key.Key_Left, Qt.Key.Key_Right} and order:
-            by_place = [bar.key for bar in sorted(self.layout_rows.bars, key=lambda bar: (bar.left, bar.row))]
+            bodies = [bar for bar in self.layout_rows.bars if not bar.is_flap]
+            by_place = [bar.key for bar in sorted(bodies, key=lambda bar: (bar.left, bar.row))]
             current = [by_place.index(key) for key in self._session.selection if key in by_place]
             step = 1 if event.key() == Qt.Key.Key_Right else -1
             self._session.select({by_place[(current[0] + step) % len(by_place)] if current else by_place[0]})

@@ -1,24 +1,30 @@
-"""Rows of the thicket: how far forward each piece stands, and what dropping a bar on a row means. No Qt."""
+"""Rows of the thicket: how far forward each leaf stands, and what dropping a bar on a row means. No Qt."""
 
 from collections.abc import Mapping, Sequence
 
 import msgspec
 
 from fair_thicket.model.card import Work
-from fair_thicket.shape.outline import footprint
 from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.stack import Leaf, stack
 
 SPARE_MM = 1.5
 """Bars of one row keep at least this apart."""
 
 
 class Bar(msgspec.Struct, frozen=True):
-    """One piece's bar: its row (0 the furthest back) and its reach along the card's width, mm."""
+    """One leaf's bar: its row (0 the furthest back), its reach along the card's width, mm, and its piece's id."""
 
     key: str
     row: int
     left: float
     right: float
+    piece: str = ""
+
+    @property
+    def is_flap(self) -> bool:
+        """Whether it is a flap, tied to its body."""
+        return self.key != self.piece
 
 
 class Thread(msgspec.Struct, frozen=True):
@@ -42,23 +48,24 @@ class Layout(msgspec.Struct, frozen=True):
         return 1 + max((bar.row for bar in self.bars), default=-1)
 
 
-def lay_rows(work: Work) -> Layout:
-    """Give every piece the lowest row above all that it overlaps, sharing rows where bars do not meet."""
-    pieces = work.card.pieces
-    areas = [footprint(piece, work.stash.find(piece.stamp)) for piece in pieces]
-    overlaps = find_overlaps(areas)
-    behind: dict[int, list[int]] = {index: [] for index in range(len(pieces))}
+def lay_rows(work: Work, leaves: Sequence[Leaf] | None = None) -> Layout:
+    """Give every leaf the lowest row above all that it overlaps, sharing rows where bars do not meet."""
+    leaves = stack(work) if leaves is None else leaves
+    overlaps = find_overlaps([leaf.area for leaf in leaves])
+    behind: dict[int, list[int]] = {index: [] for index in range(len(leaves))}
     for back, front in overlaps:
         behind[front].append(back)
     bars: list[Bar] = []
-    for index, piece in enumerate(pieces):
-        left, _, right, _ = areas[index].bounds
+    taken: dict[int, list[tuple[float, float]]] = {}
+    for index, leaf in enumerate(leaves):
+        left, _, right, _ = leaf.whole.bounds if not leaf.whole.is_empty else (leaf.piece.x, 0, leaf.piece.x, 0)
         row = max((bars[back].row + 1 for back in behind[index]), default=0)
-        while any(bar.row == row and bar.left < right + SPARE_MM and left < bar.right + SPARE_MM for bar in bars):
+        while any(low < right + SPARE_MM and left < high + SPARE_MM for low, high in taken.get(row, ())):
             row += 1
-        bars.append(Bar(piece.id, row, left, right))
+        taken.setdefault(row, []).append((left, right))
+        bars.append(Bar(leaf.key, row, left, right, leaf.piece.id))
     threads = tuple(
-        Thread(pieces[back].id, pieces[front].id, _middle(bars[back], bars[front]), area)
+        Thread(leaves[back].key, leaves[front].key, _middle(bars[back], bars[front]), area)
         for (back, front), area in overlaps.items()
     )
     return Layout(tuple(bars), threads)
@@ -85,12 +92,13 @@ def order_for_drop(layout: Layout, key: str, level: float) -> list[str]:
     Only pieces that the dragged one overlaps matter. Where one place in the present order will do, nothing else is
     moved; else the order is told anew row by row, which changes no other overlap.
     """
-    rows = {bar.key: bar.row for bar in layout.bars}
-    order = [bar.key for bar in layout.bars]
+    bodies = [bar for bar in layout.bars if not bar.is_flap]
+    rows = {bar.key: bar.row for bar in bodies}
+    order = [bar.key for bar in bodies]
     partners = {
         thread.back if thread.front == key else thread.front
         for thread in layout.threads
-        if key in {thread.back, thread.front}
+        if key in {thread.back, thread.front} and thread.back in rows and thread.front in rows
     }
     others = [one for one in order if one != key]
     after = [others.index(one) for one in partners if rows[one] < level]

@@ -1,0 +1,276 @@
+"""New pieces by menu: layers, panels, frames, rings, strips, washes and sequins, each with its arithmetic shown."""
+
+from collections.abc import Callable
+
+from fair_thicket.desk.actions import Record
+from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.stations.scene import SceneStation
+from fair_thicket.desk.theme.palette import PALETTE
+from fair_thicket.model.card import Work, is_greeting
+from fair_thicket.model.errors import InputError
+from fair_thicket.model.formats import all_round, border_of
+from fair_thicket.model.pieces import End, Form, Impression, Panel
+from fair_thicket.model.units import MM_PER_INCH, say_length, say_size
+from fair_thicket.scene import adding
+from fair_thicket.scene.edits import surface_at
+
+NAMES = tuple(name for name, _ in PALETTE)
+ENDS: tuple[End, ...] = ("straight", "fishtail", "folded")
+PATTERNS = ("one", "line", "scatter")
+
+
+class AddingDeeds:
+    """What the Add menu does.
+
+    Attributes
+    ----------
+    records : list of Record
+    """
+
+    def __init__(self, station: SceneStation, session: Session) -> None:
+        self._station, self._session = station, session
+        self.records = [
+            Record("add-layer", "Add", "Layer with a border …", "Alt+L", self.add_layer),
+            Record("add-panel", "Add", "Panel …", "", self.add_panel),
+            Record("add-frame", "Add", "Frame …", "", self.add_frame),
+            Record("add-ring", "Add", "Ring from two dies …", "", self.add_ring),
+            Record("add-strip", "Add", "Greeting strip …", "Alt+G", self.add_strip),
+            Record(
+                "strip-under", "Add", "Strip under the stamped greeting", "", self.put_strip_under, self._has_stamped
+            ),
+            Record("add-wash", "Add", "Wash …", "", self.add_wash),
+            Record("add-sequins", "Add", "Sequins …", "", self.add_sequins),
+        ]
+
+    def _ask(self, title: str, fields: list[Field], tell: Callable[[Values], str]) -> Values | None:
+        return ask(self._station.window(), title, fields, unit=self._session.work.card.unit, tell=tell)
+
+    def _say(self, length_mm: float) -> str:
+        return say_length(length_mm, self._session.work.card.unit)
+
+    def _size(self, width: float, height: float) -> str:
+        return say_size(width, height, self._session.work.card.unit)
+
+    def _middle(self) -> tuple[float, float]:
+        width, height = self._session.work.card.panel
+        return width / 2, height / 2
+
+    def _top(self) -> str:
+        return surface_at(self._session.work, self._middle())
+
+    def add_layer(self) -> None:
+        """Ask for a border all round, say what to cut, and lay it."""
+        work = self._session.work
+        under = adding.top_layer(work)
+        outer = (under.form.width_mm, under.form.height_mm) if under else work.card.panel
+        on = f"the {self._session.names[under.id]}" if under else "the card"
+
+        def tell(values: Values) -> str:
+            border = float(str(values["border"]))
+            width, height = all_round(outer, border)
+            return (
+                f"On {on}, {self._size(*outer)}: cut {self._size(width, height)}, that is {self._say(2 * border)} less "
+                "each way."
+            )
+
+        fields = [
+            Field("border", "Border all round", "length", MM_PER_INCH / 8),
+            Field("colour", "Colour", "choice", 0, NAMES),
+        ]
+        values = self._ask("Layer with a border", fields, tell)
+        if values is not None:
+            border, colour = float(str(values["border"])), _colour(values)
+            self._station.bench.add("add a layer", lambda work: adding.add_layer(work, border, colour=colour))
+
+    def add_panel(self) -> None:
+        """Ask for a panel's size and lay it in the middle."""
+        outer = self._session.work.card.panel
+
+        def tell(values: Values) -> str:
+            form = _form(values)
+            border = border_of(outer, (form.width_mm, form.height_mm))
+            sides = f"{self._say(border.left)} left and right, {self._say(border.top)} above and below"
+            return f"Centred, the card shows {sides}."
+
+        start = all_round(outer, MM_PER_INCH / 4)
+        values = self._ask("Panel", [*_form_fields(start), Field("colour", "Colour", "choice", 0, NAMES)], tell)
+        if values is not None:
+            form, colour, on = _form(values), _colour(values), self._top()
+            self._station.bench.add("add a panel", lambda work: adding.add_panel(work, form, on=on, colour=colour))
+
+    def add_frame(self) -> None:
+        """Ask for a frame's size and bars and lay it in front."""
+        outer = self._session.work.card.panel
+
+        def tell(values: Values) -> str:
+            form, bar = _form(values), float(str(values["bar"]))
+            window = adding.frame_of(form, bar)[0].form
+            return f"Its window is {self._size(window.width_mm, window.height_mm)}, bars {self._say(bar)} all round."
+
+        fields = [
+            *_form_fields(all_round(outer, MM_PER_INCH / 8)),
+            Field("bar", "Width of its bars", "length", MM_PER_INCH / 2),
+            Field("foam", "Foam under it", "length", 0.0),
+            Field("colour", "Colour", "choice", 0, NAMES),
+        ]
+        values = self._ask("Frame", fields, tell)
+        if values is not None:
+            form, bar, colour = _form(values), float(str(values["bar"])), _colour(values)
+            lift = min(30.0, max(0.0, float(str(values["foam"]))))
+            self._station.bench.add(
+                "add a frame",
+                lambda work: adding.add_panel(
+                    work, form, windows=adding.frame_of(form, bar), colour=colour, lift_mm=lift
+                ),
+            )
+
+    def add_ring(self) -> None:
+        """Ask for two nested dies and lay the ring between them."""
+
+        def tell(values: Values) -> str:
+            outer, inner = float(str(values["outer"])), float(str(values["inner"]))
+            adding.add_ring(self._session.work, outer, inner)
+            return f"The ring is {self._say(adding.ring_width(outer, inner))} wide: half the difference of the dies."
+
+        fields = [
+            Field("outer", "Outer die", "length", 2.5 * MM_PER_INCH),
+            Field("inner", "Inner die", "length", 2.0 * MM_PER_INCH),
+        ]
+        values = self._ask("Ring from two dies", fields, tell)
+        if values is not None:
+            outer, inner = float(str(values["outer"])), float(str(values["inner"]))
+            self._station.bench.add("add a ring", lambda work: adding.add_ring(work, outer, inner))
+
+    def add_strip(self) -> None:
+        """Ask for words and lay a strip that is cut to their length."""
+
+        def tell(values: Values) -> str:
+            ends = (ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))])
+            width, height = adding.strip_for(str(values["words"]) or "greeting", _letters(values), ends)
+            return f"Cut the strip {self._size(width, height)}."
+
+        fields = [
+            Field("words", "Words", "words", "a little post for you"),
+            Field("letters", "Height of the capitals", "length", 5.0),
+            Field("left", "Left end", "choice", 0, ENDS),
+            Field("right", "Right end", "choice", 0, ENDS),
+            Field("colour", "Colour", "choice", 0, NAMES),
+            Field("ink", "Colour of the words", "choice", NAMES.index("pine"), NAMES),
+        ]
+        values = self._ask("Greeting strip", fields, tell)
+        if values is None:
+            return
+        width, height = self._session.work.card.panel
+        words, letters, on = str(values["words"])[:120], _letters(values), self._top()
+        left, right = ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))]
+        ink, colour = PALETTE[int(str(values["ink"]))][1], _colour(values)
+        self._station.bench.add(
+            "add a strip",
+            lambda work: adding.add_strip(
+                work,
+                words,
+                at=(width / 2, height * 0.18),
+                words_mm=letters,
+                on=on,
+                left=left,
+                right=right,
+                colour=colour,
+                ink=ink,
+            ),
+        )
+
+    def _stamped_greeting(self) -> str:
+        """Id of the chosen stamped greeting, or of the only one there is; empty for none."""
+        work = self._session.work
+        found = [
+            piece.id
+            for piece in work.card.pieces
+            if isinstance(piece, Impression)
+            and is_greeting(piece, work.stash)
+            and (not piece.on or isinstance(work.card.find(piece.on), Panel))
+        ]
+        chosen = [key for key in found if key in self._session.selection]
+        return chosen[0] if chosen else found[0] if len(found) == 1 else ""
+
+    def _has_stamped(self) -> bool:
+        return bool(self._stamped_greeting())
+
+    def put_strip_under(self) -> None:
+        """Put a strip under the stamped greeting, which is then stamped on the strip."""
+        key = self._stamped_greeting()
+        if key:
+            self._station.bench.add("put a strip under the greeting", lambda work: adding.add_strip_under(work, key))
+
+    def add_wash(self) -> None:
+        """Ask for a colour and ink the topmost panel with it."""
+        on = self._top()
+        where = f"the {self._session.names[on]}" if on else "the card itself"
+        caution = "Ink behind coloured images only with their masks on. Brushes and sprays: follow the maker's label."
+        values = self._ask(
+            "Wash",
+            [Field("colour", "Colour", "choice", NAMES.index("dusk"), NAMES)],
+            lambda _: f"It inks all of {where}. {caution}",
+        )
+        if values is not None:
+            colour = PALETTE[int(str(values["colour"]))][1]
+            self._station.bench.add("add a wash", lambda work: adding.add_wash(work, colour, on=on))
+
+    def add_sequins(self) -> None:
+        """Ask for a pattern and lay it in the middle."""
+
+        def make(work: Work, values: Values) -> tuple[Work, str]:
+            return adding.add_embellishment(
+                work,
+                PATTERNS[int(str(values["pattern"]))],
+                at=self._middle(),
+                size_mm=min(60.0, max(0.5, float(str(values["size"])))),
+                count=min(400, max(1, int(str(values["count"])))),
+                reach_mm=float(str(values["reach"])),
+                on=self._top(),
+                colour=_colour(values),
+            )
+
+        def tell(values: Values) -> str:
+            make(self._session.work, values)
+            return "Gems and sequins are not for small children or pets; follow the maker's label."
+
+        fields = [
+            Field("pattern", "Pattern", "choice", 2, PATTERNS),
+            Field("size", "Size of one", "length", 4.0),
+            Field("count", "How many", "count", 7),
+            Field("reach", "Across", "length", 40.0),
+            Field("colour", "Colour", "choice", NAMES.index("lantern"), NAMES),
+        ]
+        values = self._ask("Sequins", fields, tell)
+        if values is not None:
+            self._station.bench.add("add sequins", lambda work: make(work, values))
+
+
+def _form_fields(size: tuple[float, float]) -> list[Field]:
+    return [
+        Field("shape", "Shape", "choice", 0, ("rectangle", "round or oval")),
+        Field("width", "Width", "length", size[0]),
+        Field("height", "Height", "length", size[1]),
+        Field("corner", "Round its corners by", "length", 0.0),
+    ]
+
+
+def _form(values: Values) -> Form:
+    width, height = float(str(values["width"])), float(str(values["height"]))
+    if not (0.5 <= width <= 1000 and 0.5 <= height <= 1000):
+        raise InputError("A panel is between half a millimetre and a metre each way; type another size.")
+    corner = min(200.0, max(0.0, float(str(values["corner"]))))
+    return Form("ellipse" if values["shape"] else "rectangle", width, height, corner)
+
+
+def _letters(values: Values) -> float:
+    letters = float(str(values["letters"]))
+    if not 1 <= letters <= 60:
+        raise InputError("Letters are 1 to 60 mm high; type another height.")
+    return letters
+
+
+def _colour(values: Values) -> str | None:
+    colour = PALETTE[int(str(values["colour"]))][1]
+    return None if colour == "#ffffff" else colour

@@ -1,0 +1,1 @@
+"""Questions that the desk asks the maker."""

@@ -1,0 +1,230 @@
+"""Leaves of the stack drawn once at the view's scale, about their piece's middle, and kept."""
+
+from typing import NamedTuple
+
+import msgspec
+import numpy as np
+import shapely
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.widgets.pictures import StampPictures, box_of
+from fair_thicket.model.card import WHITE, Work
+from fair_thicket.model.pieces import Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.stash import Stamp
+from fair_thicket.shape.contrast import luminance
+from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, INK, VEIL, WASH, Look
+from fair_thicket.shape.stack import Leaf
+
+ROOM_MM = 0.6
+MOST_KEPT = 400
+
+
+class Ground(NamedTuple):
+    """What an impression stands on: its surface's colour, and the washes on it as paths in place with their colours."""
+
+    colour: str
+    washes: tuple[tuple[str, bytes], ...] = ()
+
+
+class Art(NamedTuple):
+    """A leaf as drawn: the picture, the box that it fills and the leaf's path, both mm about the piece's middle."""
+
+    picture: QPixmap
+    box: QRectF
+    path: QPainterPath
+
+
+def area_path(area: shapely.Geometry, piece: Piece | None = None) -> QPainterPath:
+    """Turn an area into a path, holes left open; as seen from a piece's middle, unturned, if one is given."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for part in shapely.get_parts(area):
+        if isinstance(part, shapely.Polygon) and not part.is_empty:
+            for ring in (part.exterior, *part.interiors):
+                points = np.asarray(ring.coords)
+                if piece is not None:
+                    points = turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0)
+                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in points.tolist()]))
+                path.closeSubpath()
+    return path
+
+
+def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
+    """Ground of every surface that is stamped on."""
+    colours = {"": work.card.paper, **{piece.id: piece.colour or WHITE for piece in work.card.pieces}}
+    washes: dict[str, list[tuple[str, bytes]]] = {}
+    for leaf in leaves:
+        if isinstance(leaf.piece, Wash) and not leaf.area.is_empty:
+            washes.setdefault(leaf.piece.on, []).append((leaf.piece.colour or WASH, leaf.area.wkb))
+    return {key: Ground(colour, tuple(washes.get(key, ()))) for key, colour in colours.items()}
+
+
+class LeafArt:
+    """Draws leaves and keeps what it drew."""
+
+    def __init__(self, pictures: StampPictures) -> None:
+        self._pictures = pictures
+        self._kept: dict[tuple[object, ...], Art] = {}
+
+    def get(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
+        """Return a leaf's art; drawn anew only when something of it changed that shows."""
+        still = msgspec.structs.replace(leaf.piece, x=0.0, y=0.0, angle_deg=0.0, held=None, on="", name="", copy_of="")
+        is_cut = bool(leaf.piece.trim_to) or leaf.area is not leaf.whole or isinstance(leaf.piece, PaperPiece | Wash)
+        shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y, leaf.piece.angle_deg) if _is_bound(leaf, is_cut) else ()
+        own = (leaf.piece.x, leaf.piece.y, leaf.piece.angle_deg) if ground.washes else ()
+        marks = self._stamp_marks(leaf.piece, work)
+        key = (leaf.key.partition("~")[2], still, ground, look, round(px_per_mm * 1000), shape, own, marks)
+        if key not in self._kept:
+            if len(self._kept) > MOST_KEPT:
+                self._kept.clear()
+            self._kept[key] = self._draw(leaf, work, ground, look, px_per_mm)
+        return self._kept[key]
+
+    def _stamp_marks(self, piece: Piece, work: Work) -> tuple[object, ...]:
+        """Tell apart what shows of the stash's things: their outlines and pictures."""
+        if isinstance(piece, Impression | Cutout):
+            stamp = work.stash.find(piece.stamp)
+            return (stamp.picture, hash(stamp.outline), stamp.die_margin_mm, stamp.kind)
+        return ()
+
+    def _draw(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
+        piece = leaf.piece
+        path = area_path(leaf.area, piece)
+        reach = _shadow_mm(piece, look)
+        box = path.boundingRect().adjusted(-ROOM_MM, -ROOM_MM, ROOM_MM + reach, ROOM_MM + reach)
+        size = QSize(max(1, round(box.width() * px_per_mm)), max(1, round(box.height() * px_per_mm)))
+        picture = QPixmap(size)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.scale(size.width() / box.width(), size.height() / box.height())
+        painter.translate(-box.left(), -box.top())
+        if reach:
+            shade = QColor(20, 26, 22, 70)
+            painter.fillPath(path.translated(reach * 0.7, reach), shade)
+        if isinstance(piece, Wash):
+            painter.fillPath(path, paint_colour(piece.colour or WASH, look))
+        elif isinstance(piece, Impression):
+            self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
+        else:
+            self._draw_paper(painter, piece, path, work, look, px_per_mm)
+        painter.end()
+        return Art(picture, box, path)
+
+    def _draw_impression(
+        self,
+        painter: QPainter,
+        piece: Impression,
+        path: QPainterPath,
+        work: Work,
+        ground: Ground,
+        look: Look,
+        px_per_mm: float,
+    ) -> None:
+        paper = paint_colour(ground.colour, look)
+        painter.fillPath(path, paper)
+        painter.save()
+        painter.setClipPath(path)
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
+        if piece.colour is not None and look.colours:
+            painter.fillPath(path, paint_colour(piece.colour, look))
+        else:
+            for colour, wkb in ground.washes:
+                painter.fillPath(area_path(shapely.from_wkb(wkb), piece), paint_colour(colour, look))
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
+        if look.lines:
+            self._draw_lines(painter, work.stash.find(piece.stamp), piece.ink, look, px_per_mm)
+        painter.restore()
+
+    def _draw_paper(
+        self, painter: QPainter, piece: PaperPiece, path: QPainterPath, work: Work, look: Look, px_per_mm: float
+    ) -> None:
+        colour = paint_colour(piece.colour or WHITE, look)
+        if piece.translucent:
+            colour.setAlphaF(VEIL)
+        painter.fillPath(path, colour)
+        painter.save()
+        painter.setClipPath(path)
+        if isinstance(piece, Cutout) and piece.opening is None and look.lines:
+            stamp = work.stash.find(piece.stamp)
+            if not stamp.kind.is_plain:
+                self._draw_lines(painter, stamp, piece.ink, look, px_per_mm)
+            for part in piece.joined:
+                painter.save()
+                painter.translate(part.x, part.y)
+                painter.rotate(part.angle_deg)
+                self._draw_lines(painter, work.stash.find(part.stamp), piece.ink, look, px_per_mm)
+                painter.restore()
+        elif isinstance(piece, Strip) and piece.words and look.lines:
+            _draw_words(painter, piece, look)
+        painter.restore()
+        edge = QColor(colour).darker(150 if luminance(colour.name()) > 0.03 else 60)
+        edge.setAlphaF(0.75)
+        pen = QPen(edge, 1.0)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+        if isinstance(piece, Embellishment):
+            _draw_shine(painter, piece)
+
+    def _draw_lines(self, painter: QPainter, stamp: Stamp, ink: str | None, look: Look, px_per_mm: float) -> None:
+        picture = self._pictures.get(stamp, px_per_mm)
+        if ink is not None and look.colours:
+            picture = _inked(picture, paint_colour(ink, look))
+        painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
+
+
+def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
+    """Whether a leaf's shape depends on where it lies, as that of trimmed pieces and washes does."""
+    piece = leaf.piece
+    return is_cut and (bool(piece.trim_to) or isinstance(piece, Impression | Wash))
+
+
+def _shadow_mm(piece: Piece, look: Look) -> float:
+    if not look.shadows or not isinstance(piece, PaperPiece):
+        return 0.0
+    return piece.lift_mm * 0.6 + FLAT_SHADOW_MM
+
+
+def paint_colour(colour: str, look: Look) -> QColor:
+    """Colour as it is shown: white paper where colours are off, its lightness where only grey is wanted."""
+    if not look.colours:
+        return QColor(WHITE)
+    shown = QColor(colour)
+    if look.grey:
+        grey = round(255 * (luminance(colour) ** (1 / 2.2)))
+        return QColor(grey, grey, grey)
+    return shown
+
+
+def _inked(picture: QPixmap, colour: QColor) -> QPixmap:
+    coloured = QPixmap(picture)
+    painter = QPainter(coloured)
+    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
+    painter.fillRect(coloured.rect(), colour)
+    painter.end()
+    return coloured
+
+
+def _draw_words(painter: QPainter, piece: Strip, look: Look) -> None:
+    """Write a strip's words: drawn large and scaled, so that letters keep their widths at any scale."""
+    font = theme.font(200, QFont.Weight.DemiBold)
+    scale = piece.words_mm / CAPITAL / 200
+    width = QFontMetricsF(font).horizontalAdvance(piece.words)
+    painter.save()
+    painter.scale(scale, scale)
+    path = QPainterPath()
+    path.addText(QPointF(-width / 2, 200 * CAPITAL / 2), font, piece.words)
+    painter.fillPath(path, paint_colour(piece.ink or INK, look))
+    painter.restore()
+
+
+def _draw_shine(painter: QPainter, piece: Embellishment) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(255, 255, 255, 170))
+    for x, y in piece.spots:
+        painter.drawEllipse(QPointF(x - piece.size_mm * 0.15, y - piece.size_mm * 0.15), *(2 * [piece.size_mm * 0.1]))

@@ -1,0 +1,101 @@
+"""Stamp it here or cut it out: an image turned from one into the other, and several cut out as one."""
+
+import msgspec
+
+from fair_thicket.model.card import Work, find_pieces
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.pieces import Cutout, Impression, Part, Piece
+from fair_thicket.scene.edits import add_piece, clamp, free_id
+from fair_thicket.scene.order import settle
+from fair_thicket.shape.outline import turn_points
+
+
+def cut_out(work: Work, key: str) -> Work:
+    """Cut an impression out instead: stamped on other paper and glued in its place.
+
+    Raises
+    ------
+    PaperError
+        When the piece is no impression.
+    """
+    piece = work.card.find(key)
+    if not isinstance(piece, Impression):
+        raise PaperError("Only a stamped image can be cut out instead; this one is cut already.")
+    cut = Cutout(
+        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
+        name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
+        held=piece.held, ink=piece.ink,
+    )  # fmt: skip
+    return _swap(work, cut)
+
+
+def stamp_instead(work: Work, key: str) -> Work:
+    """Stamp a cut image straight on its surface instead.
+
+    Raises
+    ------
+    PaperError
+        When it is plain paper, turned over, joint, or bears pieces of its own.
+    """
+    piece = work.card.find(key)
+    if not isinstance(piece, Cutout) or work.stash.find(piece.stamp).kind.is_plain:
+        raise PaperError("Only a cut-out image can be stamped instead; this is plain paper.")
+    if piece.flipped or piece.joined:
+        raise PaperError("It is turned over or cut out together with others; a single stamp cannot print that.")
+    if any(one.on == piece.id for one in work.card.pieces):
+        raise PaperError("Other pieces lie on it; take them off first.")
+    stamped = Impression(
+        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
+        trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,
+    )  # fmt: skip
+    return _swap(work, stamped)
+
+
+def _swap(work: Work, piece: Piece) -> Work:
+    """Put a piece in the place of the one with its id; it takes the place in the order that paper gives it."""
+    pieces = tuple(piece if one.id == piece.id else one for one in work.card.pieces)
+    return settle(msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces)))
+
+
+def join(work: Work, keys: set[str]) -> tuple[Work, str]:
+    """Make one joint cutout of images: stamped together and cut out as one piece.
+
+    Raises
+    ------
+    PaperError
+        When fewer than two images are chosen, or one is plain or turned over.
+    """
+    chosen = [one for one in find_pieces(work.card.pieces, keys) if isinstance(one, Impression | Cutout)]
+    if len(chosen) < 2 or len(chosen) != len(keys):
+        raise PaperError("Choose two or more images to cut out as one piece.")
+    first = chosen[0]
+    parts: list[Part] = []
+    for one in chosen:
+        if isinstance(one, Cutout) and (one.flipped or work.stash.find(one.stamp).kind.is_plain):
+            raise PaperError("Plain or turned-over pieces cannot be stamped together with others.")
+        if one is not first:
+            x, y = turn_points([(one.x - first.x, one.y - first.y)], -first.angle_deg, 0, 0)[0].tolist()
+            parts.append(Part(one.stamp, clamp(x), clamp(y), (one.angle_deg - first.angle_deg) % 360))
+    known = {
+        one.id: tuple(
+            Part(part.stamp, *_shifted(part, one, first), (part.angle_deg + one.angle_deg - first.angle_deg) % 360)
+            for part in one.joined
+        )
+        for one in chosen
+        if isinstance(one, Cutout)
+    }
+    every = [*known.get(first.id, ()), *parts, *(part for one in chosen[1:] for part in known.get(one.id, ()))]
+    key = free_id(work, first.stamp)
+    joint = Cutout(
+        key, first.stamp, first.x, first.y, first.angle_deg, joined=tuple(every), on=first.on, colour=first.colour
+    )
+    rest = tuple(one for one in work.card.pieces if one.id not in keys)
+    work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=rest))
+    return add_piece(work, joint), key
+
+
+def _shifted(part: Part, owner: Impression | Cutout, first: Impression | Cutout) -> tuple[float, float]:
+    """Place of an owner's part as seen from the first image."""
+    on_panel = turn_points([(part.x, part.y)], owner.angle_deg, owner.x, owner.y)[0]
+    x, y = turn_points([(on_panel[0] - first.x, on_panel[1] - first.y)], -first.angle_deg, 0, 0)[0].tolist()
+    return clamp(x), clamp(y)

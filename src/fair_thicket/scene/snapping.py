@@ -1,0 +1,111 @@
+"""Where a dragged piece would like to come to rest: middle lines, edges and middles of others, and equal gaps."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom, mm."""
+
+
+class Guide(NamedTuple):
+    """A line that a piece has caught on: upright or level, where, its ends along itself, mm, and what it is."""
+
+    is_upright: bool
+    at: float
+    low: float
+    high: float
+    words: str
+
+
+class Catch(NamedTuple):
+    """How far to move on from where the hand is, mm, and the guides that it then lies on."""
+
+    by: tuple[float, float]
+    guides: tuple[Guide, ...] = ()
+
+
+class _Wish(NamedTuple):
+    """A place along one axis: how far off, how much it is wanted (lower first), and the guide."""
+
+    off: float
+    rank: int
+    guide: Guide
+
+
+def catch(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, within_mm: float) -> Catch:
+    """Find the nearest place that is worth stopping at.
+
+    Parameters
+    ----------
+    moved : box
+        Of what is dragged, where the hand has it.
+    others : boxes
+        Of what rests.
+    panel : (width, height), mm
+    within_mm : float
+        Nothing farther away catches.
+
+    Notes
+    -----
+    Each axis by itself. The panel's middle lines come first, then equal gaps between two neighbours, then the middles
+    and edges of others.
+    """
+    across = _best(_wishes(moved, others, panel, upright=True), within_mm)
+    down = _best(_wishes(moved, others, panel, upright=False), within_mm)
+    guides = tuple(wish.guide for wish in (across, down) if wish is not None)
+    return Catch((across.off if across else 0.0, down.off if down else 0.0), guides)
+
+
+def _best(wishes: Sequence[_Wish], within_mm: float) -> _Wish | None:
+    near = [wish for wish in wishes if abs(wish.off) <= within_mm]
+    return min(near, key=lambda wish: (wish.rank, abs(wish.off)), default=None)
+
+
+def _wishes(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, upright: bool) -> list[_Wish]:
+    axis = 0 if upright else 1
+    low, high = moved[axis], moved[axis + 2]
+    cross_low, cross_high = moved[1 - axis], moved[3 - axis]
+    middle = (low + high) / 2
+    half = panel[axis] / 2
+    wishes = [_Wish(half - middle, 0, Guide(upright, half, 0.0, panel[1 - axis], "middle of the card"))]
+    for other in others:
+        ends = (min(cross_low, other[1 - axis]), max(cross_high, other[3 - axis]))
+        marks = (
+            (other[axis], low, "edge"),
+            (other[axis + 2], high, "edge"),
+            ((other[axis] + other[axis + 2]) / 2, middle, "middle"),
+        )
+        wishes += [_Wish(mark - own, 2, Guide(upright, mark, *ends, words)) for mark, own, words in marks]
+    return wishes + _equal_gaps(moved, others, upright=upright)
+
+
+def _equal_gaps(moved: Box, others: Sequence[Box], *, upright: bool) -> list[_Wish]:
+    """Between two neighbours in the same row or column, and beside two whose gap could be taken up."""
+    axis = 0 if upright else 1
+    row = sorted(
+        (box for box in others if box[1 - axis] < moved[3 - axis] and box[3 - axis] > moved[1 - axis]),
+        key=lambda box: box[axis],
+    )
+    low, high = moved[axis], moved[axis + 2]
+    size = high - low
+    before = [box for box in row if (box[axis] + box[axis + 2]) / 2 < (low + high) / 2]
+    after = [box for box in row if box not in before]
+    wishes = []
+
+    def wish(target: float) -> None:
+        guide = Guide(upright, target + size / 2, moved[1 - axis], moved[3 - axis], "equal gaps")
+        wishes.append(_Wish(target - low, 1, guide))
+
+    if before and after:
+        start, end = max(box[axis + 2] for box in before), min(box[axis] for box in after)
+        if end - start > size:
+            wish((start + end - size) / 2)
+    if len(before) >= 2:
+        gap = before[-1][axis] - before[-2][axis + 2]
+        if gap > 0:
+            wish(before[-1][axis + 2] + gap)
+    if len(after) >= 2:
+        gap = after[1][axis] - after[0][axis + 2]
+        if gap > 0:
+            wish(after[0][axis] - gap - size)
+    return wishes

@@ -1,0 +1,108 @@
+"""Layouts that a maker keeps to compare: put away, held side by side, gone back to."""
+
+import msgspec
+
+from fair_thicket.model.card import Card, Try, Work, order_pieces
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.scene.balance import Balance, weigh
+from fair_thicket.scene.judging import judge
+from fair_thicket.scene.visibility import look, sights_of
+
+MOST_TRIES = 40
+
+
+class Figures(msgspec.Struct, frozen=True):
+    """What tells one layout from another.
+
+    Attributes
+    ----------
+    pieces : int
+    troubles, cautions, notes : int
+        How many findings of each weight.
+    balance : Balance
+    hidden_share : float
+        Share of all that was made which nobody sees.
+    worst : str
+        Title of the worst finding; empty for none.
+    """
+
+    pieces: int
+    troubles: int
+    cautions: int
+    notes: int
+    balance: Balance
+    hidden_share: float
+    worst: str
+
+
+def keep_try(work: Work, name: str) -> Work:
+    """Keep the present layout under a name; one of the same name is replaced.
+
+    Raises
+    ------
+    PaperError
+        When there is no name, or 40 layouts are kept already.
+    """
+    name = name.strip()[:80]
+    if not name:
+        raise PaperError("Give the layout a name, such as “moth on the left”.")
+    card = work.card
+    kept = Try(name, card.pieces, card.format, card.landscape, card.custom_mm)
+    others = tuple(one for one in card.tries if one.name != name)
+    if len(others) >= MOST_TRIES:
+        raise PaperError(f"A card keeps at most {MOST_TRIES} layouts; drop one first.")
+    return _with_tries(work, (*others, kept))
+
+
+def drop_try(work: Work, name: str) -> Work:
+    """Drop a kept layout; nothing happens when there is none of that name."""
+    return _with_tries(work, tuple(one for one in work.card.tries if one.name != name))
+
+
+def go_to_try(work: Work, name: str) -> Work:
+    """Go back to a kept layout; the present one is only given up as undo can bring it back.
+
+    Raises
+    ------
+    KeyError
+        When there is none of that name.
+    """
+    return msgspec.structs.replace(work, card=card_of_try(work.card, name))
+
+
+def card_of_try(card: Card, name: str) -> Card:
+    """Give the card as it would be with a kept layout; KeyError when there is none of that name."""
+    for one in card.tries:
+        if one.name == name:
+            return msgspec.structs.replace(
+                card,
+                pieces=order_pieces(one.pieces),
+                format=one.format,
+                landscape=one.landscape,
+                custom_mm=one.custom_mm,
+            )
+    raise KeyError(name)
+
+
+def figures_of(work: Work) -> Figures:
+    """Work out what tells a layout from others."""
+    view = look(work)
+    findings: list[Finding] = [one for one in judge(work, view, remedies=False) if not one.is_dismissed]
+    sights = sights_of(view)
+    there = sum(sight.area_mm2 for sight in sights)
+    seen = sum(sight.visible_mm2 for sight in sights)
+    count = {weight: sum(one.weight is weight for one in findings) for weight in Weight}
+    return Figures(
+        len(work.card.pieces),
+        count[Weight.TROUBLE],
+        count[Weight.CAUTION],
+        count[Weight.NOTE],
+        weigh(view),
+        max(0.0, 1 - seen / there) if there else 0.0,
+        findings[0].title if findings and findings[0].weight > Weight.GOOD else "",
+    )
+
+
+def _with_tries(work: Work, tries: tuple[Try, ...]) -> Work:
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, tries=tries))
