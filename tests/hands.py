@@ -1,10 +1,13 @@
 """Hands for tests of the desk: waiting for the engines, dragging, finding places on the bench."""
 
-from PySide6.QtCore import QPoint, QPointF, Qt
+import pytest
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
+from fair_thicket.desk.dialogs.form import Form
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.bench import Bench
 
@@ -33,7 +36,13 @@ def drag(
     """Press, move and let go with the left button."""
     QTest.mousePress(widget, LEFT, modifier, start)
     for step in range(1, steps + 1):
-        QTest.mouseMove(widget, start + (end - start) * step / steps)
+        place = start + (end - start) * step / steps
+        if modifier == PLAIN:
+            QTest.mouseMove(widget, place)
+        else:  # QTest's own moves forget what is held
+            spot, there = QPointF(place), QPointF(widget.mapToGlobal(place))
+            move = QMouseEvent(QEvent.Type.MouseMove, spot, there, Qt.MouseButton.NoButton, LEFT, modifier)
+            QApplication.sendEvent(widget, move)
     if release:
         QTest.mouseRelease(widget, LEFT, modifier, end)
     QApplication.processEvents()
@@ -53,3 +62,21 @@ def click(button: QWidget) -> None:
 def button_that_says(parent: QWidget, words: str) -> QPushButton:
     """Find the visible button with these words; StopIteration when there is none."""
     return next(one for one in parent.findChildren(QPushButton) if one.text() == words and one.isVisible())
+
+
+def answer_forms(monkeypatch: pytest.MonkeyPatch, **answers: object) -> list[str]:
+    """Type answers into the next forms and take them if they can be taken; returns the notes that were shown."""
+    notes: list[str] = []
+
+    def answer(form: Form) -> int:
+        for key, value in answers.items():
+            made = form.inputs[key]
+            if isinstance(made, QComboBox):
+                made.setCurrentIndex(int(str(value)) if isinstance(value, int) else made.findText(str(value)))
+            else:
+                made.setText(str(value))
+        notes.append(form.note.text())
+        return int(form._ok.isEnabled())
+
+    monkeypatch.setattr(Form, "exec", answer)
+    return notes

@@ -13,10 +13,10 @@ ENGINES = {"intake", "scene", "masks", "logbook"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
-    "shape": {"model"},
+    "shape": {"model", "fonts"},
     **{engine: {"model", "shape", "fonts"} for engine in ENGINES},
     "files": {"model", "shape", "fonts"},
-    "demo": {"model", "intake", "files"},
+    "demo": {"model", "shape", "intake", "scene", "files"},
     "advice": {"model", "shape", *ENGINES},
     "cli": {"model", "shape", "files", "advice", "desk", *ENGINES},
     "desk": {"model", "shape", "fonts", "files", "advice", "demo", *ENGINES},

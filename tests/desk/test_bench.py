@@ -14,6 +14,7 @@ from making import work_of
 
 TOAD = "toad-postmaster-1"
 SHIFT = Qt.KeyboardModifier.ShiftModifier
+CTRL = Qt.KeyboardModifier.ControlModifier
 
 
 def place(window: MainWindow, key: str = TOAD) -> tuple[float, float, float]:
@@ -29,7 +30,7 @@ def test_a_drag_moves_an_image_by_exactly_that_much_in_one_step(window: MainWind
     bench = window.scene.bench
     x, y, _ = place(window)
     start = spot(window)
-    drag(bench.viewport(), start, start + QPoint(40, -20))
+    drag(bench.viewport(), start, start + QPoint(40, -20), modifier=CTRL)
     assert place(window)[:2] == pytest.approx((x + 40 / bench.px_per_mm, y - 20 / bench.px_per_mm), abs=1e-3)
     assert window.session.undo_stack.count() == 1
     window.session.undo_stack.undo()
@@ -212,7 +213,7 @@ def test_a_frame_of_a_drag_looks_like_the_card_with_the_piece_there(window: Main
     assert bench._resting is not None
     bench._gaps = ()
     layered = bench.viewport().grab().toImage()
-    bench._rest(())
+    bench.rest(())
     plain = bench.viewport().grab().toImage()
     unlike = sum(
         abs(layered.pixelColor(x, y).lightness() - plain.pixelColor(x, y).lightness()) > 40

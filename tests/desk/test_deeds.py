@@ -17,6 +17,7 @@ from fair_thicket.files.preview import read_preview
 from fair_thicket.files.recovery import recovery_folder
 from fair_thicket.model.formats import FORMATS
 from fair_thicket.scene import edits
+from hands import answer_forms
 
 
 def test_a_card_is_named_and_undone(window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -34,11 +35,12 @@ def test_a_card_is_named_and_undone(window: MainWindow, monkeypatch: pytest.Monk
 
 def test_every_format_may_be_chosen(window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
     for index, one in enumerate(FORMATS):
-        monkeypatch.setattr(QInputDialog, "getItem", lambda *args, index=index: (args[3][index], True))
+        notes = answer_forms(monkeypatch, format=index, way="landscape")
         window.actions_of.by_key["format"].trigger()
         assert window.session.work.card.format == one.key
         assert window.session.work.card.panel == (one.height_mm, one.width_mm)
         assert one.name in window._about_card.text()
+        assert notes[0].startswith("Cut the base")
 
 
 def test_a_new_card_keeps_the_stamps_at_hand_and_the_unit(window: MainWindow) -> None:

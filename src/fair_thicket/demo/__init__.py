@@ -18,6 +18,13 @@ if TYPE_CHECKING:
 CARD_FILE = Path(__file__).parent / "fernside-post.thicket"
 """The demo card as shipped: made by ``python -m fair_thicket.demo``, so that it opens at once."""
 
+CARD_FILES = (
+    CARD_FILE,
+    Path(__file__).parent / "fern-window.thicket",
+    Path(__file__).parent / "long-round.thicket",
+)
+"""All demo cards: one stamped, one seen through a window, one slimline."""
+
 SUPPLIES_FILE = Path(__file__).parent / "supplies.csv"
 """Papers, inks and markers of the Fernside post; names and codes are our own inventions."""
 

@@ -1,7 +1,10 @@
-"""Make the shipped demo card anew: ``python -m fair_thicket.demo``. It goes through the simulated scanner."""
+"""Make the shipped demo cards anew: ``python -m fair_thicket.demo``. They go through the simulated scanner."""
 
-from fair_thicket.demo import CARD_FILE, demo_work
+from fair_thicket.demo import CARD_FILES, demo_work
+from fair_thicket.demo.cards import slimline_card, window_card, with_tries
 from fair_thicket.files.card_file import save_card
 
 if __name__ == "__main__":
-    save_card(CARD_FILE, *demo_work())
+    work, pictures = demo_work()
+    for path, made in zip(CARD_FILES, (with_tries(work), window_card(work), slimline_card(work)), strict=True):
+        save_card(path, made, pictures)

@@ -24,7 +24,7 @@ from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
 
 GLANCE_DELAY_MS = 15
-THINK_DELAY_MS = 60
+THINK_DELAY_MS = 140
 AUTOSAVE_DELAY_MS = 4000
 
 
@@ -291,7 +291,9 @@ class Session(QObject):
             self._keep_soon.stop()
             self._autosave.drop()
         self.undo_stack.clear()
-        self.pictures = dict(pictures)
+        brought = dict(pictures)
+        self.pictures.clear()  # the same dictionary all along: whoever draws holds on to it
+        self.pictures.update(brought)
         self.path = path
         self.outcome = None
         self.selection = frozenset()

@@ -212,7 +212,7 @@ def is_greeting(piece: Piece, stash: Stash) -> bool:
 def is_figure(piece: Piece, stash: Stash) -> bool:
     """Whether a piece is an image that is to be seen for itself: not a backdrop, a border, plain paper or words."""
     if isinstance(piece, Impression | Cutout) and not is_greeting(piece, stash):
-        return stash.find(piece.stamp).kind not in {Kind.BACKDROP, Kind.BORDER, Kind.STENCIL, Kind.PAPER}
+        return stash.find(piece.stamp).kind is Kind.STAMP
     return False
 
 

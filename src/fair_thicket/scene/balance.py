@@ -188,15 +188,21 @@ def tell_balance(balance: Balance, speak: Callable[[float], str]) -> list[str]:
     off_x, off_y = balance.off
     ways = []
     if abs(off_x) >= 1:
-        ways.append(f"{speak(abs(off_x))} {'right' if off_x > 0 else 'left'}")
+        ways.append(f"{_bare(speak(abs(off_x)))} {'right' if off_x > 0 else 'left'}")
     if abs(off_y) >= 1:
-        ways.append(f"{speak(abs(off_y))} {'low' if off_y > 0 else 'high'}")
+        ways.append(f"{_bare(speak(abs(off_y)))} {'low' if off_y > 0 else 'high'}")
     lines = [
         f"Left {balance.left_share:.0%} · right {1 - balance.left_share:.0%}",
-        f"Top {balance.top_share:.0%} · bottom {1 - balance.top_share:.0%}",
-        f"Weight {' and '.join(ways)} of the middle" if ways else "Weight in the middle",
-        f"Even to {balance.value:.0%} · halves alike to {balance.symmetry:.0%}",
+        f"Top {balance.top_share:.0%} · foot {1 - balance.top_share:.0%}",
+        f"Centre {', '.join(ways)}" if ways else "Centre in the middle",
+        f"Even {balance.value:.0%} · alike {balance.symmetry:.0%}",
     ]
     if balance.room is not None:
-        lines.append(f"Room for words {speak(balance.room.width_mm)} × {speak(balance.room.height_mm)}")
+        wide, high = speak(balance.room.width_mm), speak(balance.room.height_mm)
+        lines.append(f"Room {_bare(wide)} × {high}")
     return lines
+
+
+def _bare(words: str) -> str:
+    """Give a length without its unit, where another beside it names the unit."""
+    return words.removesuffix(" in").removesuffix(" mm")

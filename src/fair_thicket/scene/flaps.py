@@ -10,6 +10,7 @@ strand
     A thin part that hangs on a thicker one, such as a vine on a frame; or a part that is separate altogether.
 """
 
+import itertools
 from collections.abc import Sequence
 from typing import Literal
 
@@ -29,8 +30,8 @@ from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, p
 SLIT_SPARE_MM = 1.0
 """A slit reaches this far beyond what goes through it on either side (common practice)."""
 TOUCH_MM = 0.3
-STRAND_SHARE = 0.6
-"""What is thinner than this share of the thickest part is a strand."""
+THINNEST_MM, WIDENING = 0.5, 1.3
+"""Where the search for strands begins, half a strand's width, and by how much each step is wider."""
 ENCLOSE_MM = 0.02
 
 
@@ -94,9 +95,7 @@ def strands_of(piece: Piece, work: Work) -> list[Local]:
     if len(parts) > 1:
         found += sorted(parts, key=lambda part: -part.area)[1:]
     body = max(parts, key=lambda part: part.area)
-    reach = STRAND_SHARE * float(shapely.maximum_inscribed_circle(body, tolerance=0.05).length)
-    thick = shapely.buffer(shapely.buffer(body, -reach, quad_segs=8), reach * 1.02, quad_segs=8)
-    thin = shapely.difference(body, thick)
+    reach, thin = _thin_parts(body)
     # corners that the rounding left over are no strands: a strand is longer than it is wide
     found += [
         part
@@ -104,6 +103,32 @@ def strands_of(piece: Piece, work: Work) -> list[Local]:
         if isinstance(part, Polygon) and part.area > 2 * reach * reach and part.length > 6 * reach
     ]
     return [place(part, piece) for part in sorted(found, key=lambda part: -part.area)]
+
+
+def _thin_parts(body: Polygon) -> tuple[float, Local]:
+    """Find what is thin in a body, and how thin that is.
+
+    Notes
+    -----
+    What an opening of the shape takes away grows with the opening's reach: first leaflets, then whole strands, and
+    at last the body itself. Strands are what is taken where it grows least from one reach to the next.
+    """
+    most = float(shapely.maximum_inscribed_circle(body, tolerance=0.05).length)
+    steps = [THINNEST_MM]
+    while steps[-1] * WIDENING < 0.95 * most:
+        steps.append(steps[-1] * WIDENING)
+    found = [_opened(body, reach) for reach in steps]
+    areas = [thin.area for thin in found]
+    growth = [
+        (after - before) / after if before > 0.004 * body.area else 1.0 for before, after in itertools.pairwise(areas)
+    ]
+    best = min(range(len(growth)), key=lambda index: growth[index], default=0)
+    return steps[best], found[best]
+
+
+def _opened(body: Polygon, reach: float) -> Local:
+    thick = shapely.buffer(shapely.buffer(body, -reach, quad_segs=6), reach * 1.02, quad_segs=6)
+    return only_areas(shapely.difference(body, thick))
 
 
 def strand_at(work: Work, key: str, at: Spot) -> Ring:

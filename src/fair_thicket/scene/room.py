@@ -15,6 +15,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket.shape.raster import fill
+
 BoolArray = NDArray[np.bool_]
 CELL_MM = 0.5
 MOST_CELLS = 1200
@@ -50,45 +52,54 @@ def free_cells(areas: Sequence[BaseGeometry], panel: tuple[float, float], cell: 
         Only cells that lie wholly on the panel.
     """
     columns, rows = int(panel[0] / cell[0] + 1e-9), int(panel[1] / cell[1] + 1e-9)
-    free = np.ones((rows, columns), bool)
+    taken = np.zeros((rows, columns), bool)
     for area in areas:
         if area.is_empty:
             continue
         left, top, right, bottom = area.bounds
         low_x, low_y = max(0, int(left / cell[0])), max(0, int(top / cell[1]))
         high_x, high_y = min(columns, int(right / cell[0]) + 1), min(rows, int(bottom / cell[1]) + 1)
-        if low_x >= high_x or low_y >= high_y:
-            continue
-        met = _touched(area, (low_x, low_y, high_x, high_y), cell)
-        free[low_y:high_y, low_x:high_x] &= ~met
-    return free
+        if low_x < high_x and low_y < high_y:
+            corner, size = (low_x * cell[0], low_y * cell[1]), (high_y - low_y, high_x - low_x)
+            taken[low_y:high_y, low_x:high_x] |= _touched(area, corner, size, cell)
+    return ~taken
 
 
-def _touched(area: BaseGeometry, window: tuple[int, int, int, int], cell: tuple[float, float]) -> BoolArray:
-    """Which cells of a window share paper with an area: exact, by boxes that are halved until they are alike."""
-    low_x, low_y, high_x, high_y = window
-    met = np.zeros((high_y - low_y, high_x - low_x), bool)
-    shapely.prepare(area)
-    boxes = np.array([[low_x, low_y, high_x, high_y]])
-    while len(boxes):
-        shapes = shapely.box(boxes[:, 0] * cell[0], boxes[:, 1] * cell[1], boxes[:, 2] * cell[0], boxes[:, 3] * cell[1])
-        inside = shapely.covers(area, shapes)
-        # touching along a side only is not sharing paper
-        some = shapely.intersects(area, shapes) & ~shapely.touches(area, shapes)
-        single = (boxes[:, 2] - boxes[:, 0] <= 1) & (boxes[:, 3] - boxes[:, 1] <= 1)
-        for x0, y0, x1, y1 in boxes[inside | (some & single)].tolist():
-            met[y0 - low_y : y1 - low_y, x0 - low_x : x1 - low_x] = True
-        boxes = _halve(boxes[some & ~inside & ~single])
-    return met
+def _touched(
+    area: BaseGeometry, corner: tuple[float, float], size: tuple[int, int], cell: tuple[float, float]
+) -> BoolArray:
+    """Which cells share paper with an area: those whose middle lies in it, and those that its edge runs through."""
+    scaled = shapely.transform(area, lambda points: (points - corner) / cell)
+    met = fill(scaled, size, 1.0)
+    steps = np.zeros((size[0], size[1] + 1), np.int32)
+    for part in shapely.get_parts(scaled):
+        if isinstance(part, shapely.Polygon):
+            for ring in (part.exterior, *part.interiors):
+                _run_along(steps, np.asarray(ring.coords), size)
+    return met | (np.cumsum(steps[:, : size[1]], axis=1) > 0)
 
 
-def _halve(boxes: NDArray[np.int64]) -> NDArray[np.int64]:
-    wide = boxes[:, 2] - boxes[:, 0] >= boxes[:, 3] - boxes[:, 1]
-    first, second = boxes.copy(), boxes.copy()
-    middle_x, middle_y = (boxes[:, 0] + boxes[:, 2]) // 2, (boxes[:, 1] + boxes[:, 3]) // 2
-    first[wide, 2], second[wide, 0] = middle_x[wide], middle_x[wide]
-    first[~wide, 3], second[~wide, 1] = middle_y[~wide], middle_y[~wide]
-    return np.vstack([first, second])
+def _run_along(steps: NDArray[np.int32], points: NDArray[np.float64], size: tuple[int, int]) -> None:
+    """Mark the cells that a ring's edges run through, row by row: +1 where a run begins, -1 after its end."""
+    start, end = points[:-1], points[1:]
+    low = np.floor(np.minimum(start[:, 1], end[:, 1])).astype(np.int64)
+    counts = np.maximum(np.ceil(np.maximum(start[:, 1], end[:, 1])).astype(np.int64) - low, 0)
+    if not counts.sum():
+        return
+    edge = np.repeat(np.arange(len(start)), counts)
+    row = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts) + low[edge]
+    (x0, y0), (x1, y1) = start[edge].T, end[edge].T
+    flat = y1 == y0
+    slope = np.where(flat, 0.0, (x1 - x0) / np.where(flat, 1.0, y1 - y0))
+    above, below = np.minimum(y0, y1), np.maximum(y0, y1)
+    top, foot = np.clip(row, above, below), np.clip(row + 1, above, below)
+    first = np.where(flat, x0, x0 + (top - y0) * slope)
+    last = np.where(flat, x1, x0 + (foot - y0) * slope)
+    left = np.floor(np.minimum(first, last)).astype(np.int64)
+    right = np.maximum(np.ceil(np.maximum(first, last)).astype(np.int64), left)
+    seen = (row >= 0) & (row < size[0]) & (right > 0) & (left < size[1]) & (right > left)
+    np.add.at(steps, (row[seen], np.clip(left[seen], 0, size[1])), 1)
+    np.add.at(steps, (row[seen], np.clip(right[seen], 0, size[1])), -1)
 
 
 def largest_square(free: BoolArray) -> tuple[int, int, int]:

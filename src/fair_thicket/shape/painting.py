@@ -22,7 +22,7 @@ from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.contrast import channels
+from fair_thicket.shape.contrast import channels, luminance
 from fair_thicket.shape.inking import decode_picture
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.raster import fill
@@ -32,6 +32,8 @@ Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 INK: Colour = "#26302b"
 WASH: Colour = "#b9c6da"
+PALE = 0.4
+"""Ink of a higher luminance than this covers its ground."""
 VEIL = 0.55
 """How much of the view translucent paper takes (common practice: what is behind is seen, paler)."""
 SHADOW = 0.72
@@ -177,7 +179,7 @@ class _Painter:
             view[inside] = paper
         self.ground[window][inside] = view[inside]
         if self.look.edge_mm > 0:
-            rim = inside & ~self._cover_same(shapely.buffer(leaf.area, -self.look.edge_mm), window)
+            rim = inside & ~self._cover_same(shapely.buffer(leaf.sheet, -self.look.edge_mm), window)
             view[rim] *= np.float32(0.6)
         self._draw_own(piece, window, inside)
 
@@ -195,7 +197,8 @@ class _Painter:
         elif isinstance(piece, Strip) and piece.words and self.look.lines:
             passing = draw_words(piece.words, piece.words_mm, self.px * 2)
             size = (passing.shape[1] / self.px / 2, passing.shape[0] / self.px / 2)
-            self._multiply(passing, size, (piece.x, piece.y, piece.angle_deg, False), piece.ink, window, inside)
+            place = (piece.x, piece.y, piece.angle_deg, False)
+            self._lay_ink(passing, size, place, piece.ink, window, inside, is_opaque=True)
 
     def _draw_lines(
         self,
@@ -210,9 +213,9 @@ class _Painter:
         if stamp.picture not in self._decoded:
             self._decoded[stamp.picture] = decode_picture(self._pictures.get(stamp.picture, b""))
         passing = self._decoded[stamp.picture]
-        self._multiply(passing, (stamp.width_mm, stamp.height_mm), place, ink, window, inside)
+        self._lay_ink(passing, (stamp.width_mm, stamp.height_mm), place, ink, window, inside)
 
-    def _multiply(
+    def _lay_ink(
         self,
         passing: Floats,
         size_mm: tuple[float, float],
@@ -220,8 +223,13 @@ class _Painter:
         ink: Colour | None,
         window: tuple[slice, slice],
         inside: NDArray[np.bool_],
+        *,
+        is_opaque: bool = False,
     ) -> None:
-        """Lay ink: `passing` is a picture of size_mm about its middle that is turned and moved to `place`."""
+        """Lay ink: `passing` is a picture of size_mm about its middle that is turned and moved to `place`.
+
+        Dark ink lets its ground through; pale ink, as of pens and embossing powder, covers it.
+        """
         rows, columns = window
         if not inside.any():
             return
@@ -256,13 +264,17 @@ class _Painter:
         share = np.where(inside, laid, np.float32(1.0))[:, :, None]
         colour = _tone(ink or INK)
         view = self.canvas[window]
-        view *= share + (1 - share) * colour
+        if is_opaque or luminance(ink or INK) > PALE:
+            view *= share
+            view += (1 - share) * colour
+        else:
+            view *= share + (1 - share) * colour
 
     def _shade(self, leaf: Leaf, piece: PaperPiece) -> None:
         """Darken what lies to the lower right of a raised piece, by its height."""
         reach = piece.lift_mm * 0.6 + FLAT_SHADOW_MM
         shadow = shapely.affinity.translate(leaf.area, reach * 0.7, reach)
-        window, dark = self._cover(shapely.difference(shadow, leaf.area))
+        window, dark = self._cover(shapely.difference(shadow, leaf.sheet))
         if dark.any():
             soft = cv2.GaussianBlur(dark.astype(np.float32), (0, 0), max(0.6, reach * self.px * 0.3))
             self.canvas[window] *= (1 - (1 - SHADOW) * soft)[:, :, None]

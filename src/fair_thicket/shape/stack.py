@@ -31,12 +31,15 @@ class Leaf:
         In place, mm: what is there after trimming; of ink only what falls on its surface.
     whole : Polygon or MultiPolygon
         The same, with the ink that falls beside its surface.
+    sheet : Polygon or MultiPolygon
+        All of its piece's paper, flaps and body together: only along its outline has the paper an edge.
     """
 
     key: str
     piece: Piece
     area: Local
     whole: Local
+    sheet: Local
 
     @property
     def hides(self) -> bool:
@@ -101,16 +104,17 @@ def _lay(
             area = whole = only_areas(shapely.intersection(whole, surface.area if surface else paper))
         elif isinstance(piece, Impression) and surface is not None:
             area = only_areas(shapely.intersection(whole, surface.area))
-        return [Leaf(piece.id, piece, area, whole)]
+        return [Leaf(piece.id, piece, area, whole, whole)]
     parts = flap_areas(piece, own)
     rest = only_areas(shapely.difference(own, shapely.union_all(parts)))
     moved = [part for part in enumerate(parts) if piece.flaps[part[0]].past in by_id]
     stay = [part for index, part in enumerate(parts) if piece.flaps[index].past not in by_id]
     body = cut(place(only_areas(shapely.union_all([rest, *stay])) if stay else rest, piece))
-    leaves = [Leaf(piece.id, piece, body, body)]
+    sheet = cut(place(own, piece))
+    leaves = [Leaf(piece.id, piece, body, body, sheet)]
     for index, part in moved:
         area = cut(place(part, piece))
-        leaves.append(Leaf(flap_key(piece.id, index), piece, area, area))
+        leaves.append(Leaf(flap_key(piece.id, index), piece, area, area, sheet))
     return leaves
 
 

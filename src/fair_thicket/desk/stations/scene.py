@@ -97,11 +97,11 @@ class SceneStation(QWidget):
     def _tools(self) -> QHBoxLayout:
         """Make the row of what can be added, arranged, looked at and kept, above the bench."""
         row = QHBoxLayout()
-        row.setContentsMargins(16, 6, 14, 0)
-        row.setSpacing(4)
+        row.setContentsMargins(16, 6, 8, 0)
+        row.setSpacing(2)
         self.side = Choices(["front", "inside"], self._turn_page, style="smallChoice")
         row.addWidget(self.side)
-        row.addSpacing(8)
+        row.addSpacing(4)
         self.menus: dict[str, QMenu] = {}
         for name in TOOL_MENUS:
             made = QToolButton()

@@ -104,12 +104,11 @@ QToolTip {{ background: {PAPER.name()}; color: {INK.name()}; border: 1px solid {
 #topBar #rehearseButton {{ background: {HONEY.name()}; color: #1d1608; font-weight: 700; border-radius: 14px;
     padding: 6px 18px; }}
 #topBar #rehearseButton:hover, #topBar #rehearseButton:focus {{ background: #e8a93c; }}
-QToolButton#benchTool {{ background: transparent; border: none; border-radius: 6px; padding: 4px 10px;
+QToolButton#benchTool {{ background: transparent; border: none; border-radius: 6px; padding: 4px 16px 4px 6px;
     color: {PINE.name()}; font-weight: 600; }}
 QToolButton#benchTool:hover, QToolButton#benchTool:focus {{ background: #c6d4cb; }}
 QToolButton#benchTool::menu-indicator {{ image: url("{_CHEVRON}"); width: 10px; height: 10px;
     subcontrol-position: right center; subcontrol-origin: padding; left: -2px; }}
-QToolButton#benchTool {{ padding-right: 18px; }}
 #pathBar {{ background: {BARK.name()}; }}
 #bench, #mistPane {{ background: {MIST.name()}; }}
 #sandPane {{ background: {SAND.name()}; }}

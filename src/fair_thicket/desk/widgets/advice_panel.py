@@ -96,10 +96,11 @@ class AdvicePanel(QWidget):
         inner.addWidget(title)
         inner.addWidget(label(f"{WEIGHT_WORDS[finding.weight]} · {finding.text}", "soft", wrap=True))
         row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
         if finding.remedy is not None:
             remedy = finding.remedy
-            row.addWidget(button(remedy.words, lambda: self._apply(remedy), "primary"))
+            inner.addWidget(button(remedy.words, lambda: self._apply(remedy), "primary"), 0, Qt.AlignmentFlag.AlignLeft)
         if finding.places or finding.pieces:
             row.addWidget(button("show me", lambda: self._show_place(finding), "link"))
         row.addStretch(1)

@@ -104,13 +104,17 @@ class LeafArt:
         painter.translate(-box.left(), -box.top())
         if reach:
             shade = QColor(20, 26, 22, 70)
-            painter.fillPath(path.translated(reach * 0.7, reach), shade)
+            cast = path.translated(reach * 0.7, reach)
+            if leaf.sheet is not leaf.area:  # a flap casts none on its own body
+                cast = cast.subtracted(area_path(leaf.sheet, piece))
+            painter.fillPath(cast, shade)
         if isinstance(piece, Wash):
             painter.fillPath(path, paint_colour(piece.colour or WASH, look))
         elif isinstance(piece, Impression):
             self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
         else:
-            self._draw_paper(painter, piece, path, work, look, px_per_mm)
+            sheet = path if leaf.sheet is leaf.area else area_path(leaf.sheet, piece)
+            self._draw_paper(painter, piece, path, sheet, work, look, px_per_mm)
         painter.end()
         return Art(picture, box, path)
 
@@ -140,7 +144,14 @@ class LeafArt:
         painter.restore()
 
     def _draw_paper(
-        self, painter: QPainter, piece: PaperPiece, path: QPainterPath, work: Work, look: Look, px_per_mm: float
+        self,
+        painter: QPainter,
+        piece: PaperPiece,
+        path: QPainterPath,
+        sheet: QPainterPath,
+        work: Work,
+        look: Look,
+        px_per_mm: float,
     ) -> None:
         colour = paint_colour(piece.colour or WHITE, look)
         if piece.translucent:
@@ -163,11 +174,14 @@ class LeafArt:
         painter.restore()
         edge = QColor(colour).darker(150 if luminance(colour.name()) > 0.03 else 60)
         edge.setAlphaF(0.75)
-        pen = QPen(edge, 1.0)
+        pen = QPen(edge, 2.0)  # half of it falls outside and is clipped
         pen.setCosmetic(True)
+        painter.save()
+        painter.setClipPath(path)
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
+        painter.drawPath(sheet)  # a flap has no edge where it holds on to its body
+        painter.restore()
         if isinstance(piece, Embellishment):
             _draw_shine(painter, piece)
 

@@ -73,7 +73,9 @@ class StampPictures:
 
     def _image(self, name: str) -> QImage:
         if name not in self._images:
-            self._images[name] = QImage.fromData(self.pictures.get(name, b""))
+            if name not in self.pictures:
+                return QImage()
+            self._images[name] = QImage.fromData(self.pictures[name])
         return self._images[name]
 
 

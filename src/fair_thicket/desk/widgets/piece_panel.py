@@ -54,27 +54,28 @@ class PiecePanel(QFrame):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(4)
         self.left, self.top, self.turn = QLineEdit(), QLineEdit(), QLineEdit()
-        for row, (words, field) in enumerate((("From left", self.left), ("From top", self.top), ("Turned", self.turn))):
+        places = ((0, 0, "Left", self.left), (0, 2, "Top", self.top), (1, 0, "Turned", self.turn))
+        for row, column, words, field in places:
             name = label(words)
             name.setBuddy(field)
-            field.setAccessibleName(words)
-            grid.addWidget(name, row, 0)
-            grid.addWidget(field, row, 1)
+            field.setAccessibleName(f"From the {words.lower()}" if row == 0 else words)
+            field.setToolTip("Of its middle, from the card's edge" if row == 0 else "Clockwise; 0 is upright")
+            grid.addWidget(name, row, column)
+            grid.addWidget(field, row, column + 1)
             field.editingFinished.connect(self._take)
         self._size = label("")
+        self._size.setToolTip("Its size")
+        grid.addWidget(self._size, 1, 2, 1, 2)
         self._no_scale = button("resize?", lambda: session.said.emit(NO_SCALE), "link")
         self._no_mirror = button("mirror?", lambda: session.said.emit(NO_MIRROR), "link")
-        grid.addWidget(label("Size"), 3, 0)
-        size_row = QHBoxLayout()
-        size_row.setSpacing(0)
-        size_row.addWidget(self._size)
-        size_row.addStretch(1)
-        size_row.addWidget(self._no_scale)
-        size_row.addWidget(self._no_mirror)
-        grid.addLayout(size_row, 3, 1)
         box.addWidget(self._fields)
         box.addLayout(self._make_row())
-        box.addWidget(self.foam)
+        last = QHBoxLayout()
+        last.setSpacing(0)
+        for part in (self.foam, self._no_scale, self._no_mirror):
+            last.addWidget(part)
+        last.addStretch(1)
+        box.addLayout(last)
         for signal in (session.cardChanged, session.selectionChanged, session.outcomeChanged, session.glanceChanged):
             signal.connect(self.refresh)
         self.refresh()
@@ -135,6 +136,8 @@ class PiecePanel(QFrame):
             colour = chosen[0].colour
             self.colour.setText(name_of(colour))
             self.colour.setIcon(_swatch(colour) if colour else QIcon())
+        for link in (self._no_scale, self._no_mirror):
+            link.setVisible(isinstance(piece, Impression))
         if piece is None:
             self._name.setText(f"{len(chosen)} pieces chosen" if chosen else "Nothing chosen")
             self._seen.setText(
@@ -157,9 +160,6 @@ class PiecePanel(QFrame):
         ):
             if not field.hasFocus() or not field.isModified():
                 field.setText(words)
-        is_stamped = isinstance(piece, Impression)
-        self._no_scale.setVisible(is_stamped)
-        self._no_mirror.setVisible(is_stamped)
         if isinstance(piece, Impression):
             stamp = self._session.work.stash.find(piece.stamp)
             self._size.setText(say_size(stamp.width_mm, stamp.height_mm, unit))

@@ -9,7 +9,7 @@ from shapely.geometry import box
 
 from fair_thicket.model.card import is_figure, is_sheet
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Cutout, Piece
+from fair_thicket.model.pieces import Border, Cutout, Piece
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, is_flipped, stamp_of
 from fair_thicket.scene.room import largest_square
@@ -103,6 +103,8 @@ def judge_fullness(bench: Bench) -> Iterator[Draft]:
     width, height = bench.card.panel
     count = np.zeros((max(1, int(height)), max(1, int(width))), np.int16)
     for piece in shown:
+        if isinstance(piece, Border):  # rows of grass lie on one another on purpose
+            continue
         count += fill(bench.area(piece.id), count.shape, 1.0)
     row, column, side = largest_square(count == 0)
     share = side * side / (width * height)

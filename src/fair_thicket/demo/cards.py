@@ -1,0 +1,132 @@
+"""Further demo cards of the Fernside post: one seen through a fern window, and a slimline."""
+
+import msgspec
+
+from fair_thicket.demo.dies import FRONDS
+from fair_thicket.model.card import Card, Try, Work, order_pieces
+from fair_thicket.model.formats import all_round
+from fair_thicket.model.pieces import (
+    Border,
+    Cutout,
+    Embellishment,
+    End,
+    Form,
+    Panel,
+    Piece,
+    Strip,
+    Wash,
+)
+from fair_thicket.model.units import MM_PER_INCH
+from fair_thicket.scene.adding import strip_for
+from fair_thicket.scene.flaps import part_by_line, send_part, strand_at
+
+NIGHT, DUSK, HEATHER, FERN, MOSS, PINE = "#2d3558", "#8f8fb8", "#c3a9c9", "#4b8050", "#8aa465", "#1f3a30"
+CREAM, LANTERN, CLAY, BERRY, BARK, POND = "#f6efdd", "#eec25a", "#c9794a", "#a92c48", "#6b4f3a", "#5f8fa3"
+LICHEN, ROSE, STONE = "#c5d3a4", "#e4b3b0", "#b9bcb6"
+
+
+def window_card(work: Work) -> Work:
+    """Make a card whose scene stands behind a fern window: fronds hang before and behind, a newt climbs from a slit."""
+    width, height = Card(format="a2").panel
+    middle = (width / 2, height / 2)
+    outer = all_round((width, height), MM_PER_INCH / 16)
+    inner = all_round((width, height), MM_PER_INCH / 8)
+    pieces: list[Piece] = [
+        Panel("mat-1", Form("rectangle", *outer), *middle, name="mat", colour=PINE),
+        Panel("sky-1", Form("rectangle", *inner), *middle, name="sky panel", on="mat-1", colour=CREAM),
+        Wash("dusk-1", Form("rectangle", *inner), *middle, name="dusk wash", on="sky-1", colour=DUSK),
+        Cutout("moon-1", "moon", 38.0, 31.0, on="sky-1", colour=LANTERN),
+        Border("far-hill-1", "far-hill", inner[0], middle[0], 81.0, on="sky-1", colour=MOSS, start_mm=3.0),
+        Cutout("tall-fern-1", "tall-fern", 24.0, 69.0, -6.0, margin_mm=0.0, on="sky-1", colour=FERN),
+        Cutout("stump-letterbox-1", "stump-letterbox", 108.0, 64.0, margin_mm=0.0, on="sky-1", colour=BARK),
+        Cutout(
+            "toad-postmaster-1", "toad-postmaster", 70.0, 64.0, margin_mm=0.0, on="sky-1", colour=LICHEN, lift_mm=1.6
+        ),
+        Cutout("pond-1", "pond", 84.0, 87.0, on="sky-1", colour=POND),
+        Cutout("ink-newt-1", "ink-newt", 86.0, 79.5, -24.0, margin_mm=0.0, on="sky-1", colour=CLAY),
+        Cutout("dusk-moth-1", "dusk-moth", 100.5, 33.0, 8.0, margin_mm=0.0, on="sky-1", colour=HEATHER, lift_mm=1.6),
+        Cutout("letter-1", "letter", 60.5, 36.0, -10.0, margin_mm=0.0, on="sky-1", colour=CREAM, lift_mm=1.6),
+        Cutout("fern-window-1", "fern-window", *middle, colour=FERN, lift_mm=2.4),
+        _strip("strip-1", "a little post for you", (69.8, 98.6), colour=CREAM, ink=PINE, lift_mm=3.2),
+    ]
+    work = _with(work, Card(title="Through the fern window", pieces=tuple(pieces), paper=CREAM))
+    # the newt comes up through the water: what of the pond lies below the line goes before it
+    ring = part_by_line(work, "pond-1", (40.0, 83.5), (130.0, 83.5), (84.0, 95.0))
+    work = send_part(work, "pond-1", ring, past="ink-newt-1", side="over", name="water")
+    top = middle[1] - 4 * MM_PER_INCH / 2
+    for past, number in (("dusk-moth-1", 4), ("letter-1", 2)):
+        x, reach = FRONDS[number]
+        lean = 0.08 if x < 0 else -0.08
+        at = (middle[0] + x + lean * 0.25 * reach, top + 6 + reach * 0.5)
+        ring = strand_at(work, "fern-window-1", at)
+        work = send_part(work, "fern-window-1", ring, past=past, side="under", name="frond")
+    return work
+
+
+def slimline_card(work: Work) -> Work:
+    """Make a slimline whose moss edge and hill span it, with a banner."""
+    width, height = Card(format="slimline").panel
+    middle = (width / 2, height / 2)
+    inner = all_round((width, height), MM_PER_INCH / 16)
+    foot = height - MM_PER_INCH / 16
+
+    def border(key: str, stamp: str, y: float, colour: str, start: float, lift: float = 0.0) -> Border:
+        return Border(key, stamp, inner[0], middle[0], y, on="sky-1", colour=colour, start_mm=start, lift_mm=lift)
+
+    pieces: list[Piece] = [
+        Panel("sky-1", Form("rectangle", *inner), *middle, name="sky panel", colour="#fffdf8"),
+        Wash("dusk-1", Form("rectangle", *inner), *middle, name="dusk wash", on="sky-1", colour="#ccdcec"),
+        border("far-hill-1", "far-hill", foot - 21.0, LICHEN, 20.0),
+        border("picket-1", "picket", foot - 20.0, CREAM, 4.0),
+        Cutout("tall-fern-1", "tall-fern", 16.0, 56.0, -6.0, margin_mm=0.0, on="sky-1", colour=FERN),
+        Cutout(
+            "tall-fern-2", "tall-fern", 201.0, 55.5, 7.0, margin_mm=0.0, on="sky-1", colour=FERN, copy_of="tall-fern-1"
+        ),
+        Cutout("toadstool-1", "toadstool", 44.0, 64.0, margin_mm=0.0, on="sky-1", colour=ROSE, lift_mm=0.8),
+        Cutout("lantern-1", "lantern", 66.0, 66.0, margin_mm=0.0, on="sky-1", colour=LANTERN),
+        Cutout(
+            "toad-postmaster-1", "toad-postmaster", 100.0, 62.0, margin_mm=0.0, on="sky-1", colour=LICHEN, lift_mm=1.6
+        ),
+        Cutout("parcel-1", "parcel", 127.0, 69.0, margin_mm=0.0, on="sky-1", colour=CLAY),
+        Cutout("stump-letterbox-1", "stump-letterbox", 151.0, 63.5, margin_mm=0.0, on="sky-1", colour=BARK),
+        Cutout("spotted-beetle-1", "spotted-beetle", 149.5, 45.0, margin_mm=0.0, on="sky-1", colour=BERRY, lift_mm=0.8),
+        Cutout("courier-snail-1", "courier-snail", 172.0, 66.5, margin_mm=0.0, on="sky-1", colour=CLAY, lift_mm=1.6),
+        Cutout("dusk-moth-1", "dusk-moth", 52.0, 24.0, -9.0, margin_mm=0.0, on="sky-1", colour=HEATHER, lift_mm=1.6),
+        Cutout("letter-1", "letter", 26.0, 17.0, -12.0, margin_mm=0.0, on="sky-1", colour="#fffaf0", lift_mm=0.8),
+        border("moss-edge-1", "moss-edge", foot - 8.6, MOSS, 10.0),
+        border("moss-edge-2", "moss-edge", foot - 5.9, FERN, 23.0, 0.8),
+        _strip("strip-1", "a little post for you", (137.0, 20.0), ends="fishtail", colour=PINE, ink=CREAM, lift_mm=2.4),
+        Embellishment(
+            "sequin-1",
+            3.2,
+            137.0,
+            33.5,
+            on="sky-1",
+            colour=LANTERN,
+            spots=tuple((x * 16.0, 0.0) for x in (-1.5, -0.5, 0.5, 1.5)),
+        ),
+    ]
+    return _with(work, Card(title="The long post round", format="slimline", pieces=tuple(pieces), paper=CREAM))
+
+
+def with_tries(work: Work) -> Work:
+    """Keep two layouts of a card: as it is, and with the greeting lower and the moth on the other side."""
+    card = work.card
+    width, _ = card.panel
+    moved = {"greeting-post-1": (86.0, 24.0), "dusk-moth-1": (width - 105.5, 40.0), "letter-1": (22.0, 24.0)}
+    other = tuple(
+        msgspec.structs.replace(piece, x=moved[piece.id][0], y=moved[piece.id][1]) if piece.id in moved else piece
+        for piece in card.pieces
+    )
+    tries = (Try("moth at the right", card.pieces), Try("moth at the left", other))
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(card, tries=tries))
+
+
+def _strip(key: str, words: str, at: tuple[float, float], *, ends: End = "straight", **fields: object) -> Strip:
+    width, height = strip_for(words, 4.6, (ends, ends))
+    strip = Strip(key, width, height, *at, words=words, words_mm=4.6, left=ends, right=ends)
+    return msgspec.structs.replace(strip, **fields)
+
+
+def _with(work: Work, card: Card) -> Work:
+    return Work(msgspec.structs.replace(card, pieces=order_pieces(card.pieces)), work.stash)
