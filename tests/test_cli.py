@@ -217,6 +217,8 @@ def test_the_demo_holds_what_was_promised() -> None:
     assert len(work.card.pieces) >= 9
     used = [piece.stamp for piece in work.card.pieces]
     assert max(used.count(stamp) for stamp in used) >= 2
-    assert all(10 <= max(stamp.width_mm, stamp.height_mm) <= 60 for stamp in work.stash.stamps if not stamp.kind.is_plain)
+    assert all(
+        10 <= max(stamp.width_mm, stamp.height_mm) <= 60 for stamp in work.stash.stamps if not stamp.kind.is_plain
+    )
     assert set(pictures) == {stamp.picture for stamp in work.stash.stamps}
     assert SHEET_MM[0] < SHEET_MM[1]
