@@ -6,7 +6,7 @@ import msgspec
 
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Form, Impression, Window
-from fair_thicket.model.stash import Contact, Kind, Marks, Point, Ring, Stamp, Stash
+from fair_thicket.model.stash import Contact, Kind, Marks, Point, Ring, Stamp, Stash, Zone
 from fair_thicket.scene import adding, arranging, cutouts, edits, flaps
 
 RED, BLUE, GREEN, SAND, GOLD, GREY = "#c04040", "#4060c0", "#40a060", "#e0d0b0", "#e0b040", "#909090"
@@ -40,14 +40,24 @@ FIGURE: Ring = (
 LEAF: Ring = ((-12, 2), (-6, -5), (4, -6), (12, 0), (5, 6), (-5, 6))
 WAVE: Ring = ((-20, -4), (-10, -8), (0, -4), (10, -8), (20, -4), (20, 8), (-20, 8))
 VINES: Ring = (
-    (-50, -28), (-32, -28), (-32, 2), (-28, 6), (-24, 2), (-24, -28), (4, -28), (4, 10), (8, 15), (12, 10), (12, -28),
+    (-50, -28), (-30.5, -28), (-30.5, 2), (-28, 6), (-25.5, 2), (-25.5, -28), (5.5, -28), (5.5, 10), (8, 15),
+    (10.5, 10), (10.5, -28),
     (50, -28), (50, 28), (-50, 28),
 )  # fmt: skip
 """The window of a frame with two strands hanging into it."""
 
 STASH = Stash(
     (
-        _stamp("figure", FIGURE, marks=Marks(contacts=(Contact("hand", (8.0, 3.5)), Contact("seat", (0.0, -11.0))))),
+        _stamp(
+        "figure",
+        FIGURE,
+        marks=Marks(
+            feet=((-6.0, 12.0), (6.0, 12.0)),
+            zones=(Zone("face", ((-4, -10), (4, -10), (4, -4), (-4, -4))),),
+            looks_deg=0.0,
+            contacts=(Contact("hand", (8.0, 3.5)), Contact("seat", (0.0, -11.0))),
+        ),
+    ),
         _stamp("leaf", LEAF, die_margin_mm=1.5),
         _stamp("hat", ((-7, 3), (-4, -4), (4, -4), (7, 3)), marks=Marks(contacts=(Contact("seat", (0.0, 2.0)),))),
         _stamp("stick", _box(2.0, 24.0)),

@@ -9,6 +9,7 @@ from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Form
 from fair_thicket.scene import adding, arranging, cutouts, edits
 from fair_thicket.scene.refit import refit
+from fair_thicket.shape.paper import footprint
 
 COLOURS = ("#c04040", "#4060c0", "#40a060", "#202020", None)
 
@@ -31,7 +32,28 @@ def _random_edit(dice: random.Random) -> Callable[[Work], Work]:
         ids = [piece.id for piece in work.card.pieces]
         return {ids[int(pick * len(ids))]} if ids else set()
 
+    def beside(work: Work) -> Work:
+        """Put a piece so that it just misses another, or just touches it."""
+        near = some(work)
+        if not near:
+            return work
+        _, top, right, _ = footprint(work.card.find(next(iter(near))), work.stash).bounds
+        gap = pick * 1.6 - 0.8
+        thing = work.stash.find(stamp)
+        return adding.add_from_stash(work, stamp, (right + gap + thing.width_mm / 2, top + 6), cut=pick < 0.5)[0]
+
+    def hung(work: Work) -> Work:
+        """Put a hat on a figure's head and push it off again."""
+        work, figure = adding.add_from_stash(work, "figure", at, cut=True)
+        work, hat = adding.add_from_stash(work, "hat", at, cut=True)
+        work = arranging.place_at_contact(work, hat, by=figure, at=(0.0, -11.0), own=(0.0, 2.0))
+        return edits.move_by(work, {hat}, (pick * 4, 0.0))
+
     makers: list[Callable[[Work], Work]] = [
+        beside,
+        beside,
+        beside,
+        hung,
         lambda work: adding.add_from_stash(work, stamp, at, cut=pick < 0.5)[0],
         lambda work: adding.add_from_stash(work, stamp, at, cut=pick < 0.5)[0],
         lambda work: adding.add_from_stash(work, stamp, at)[0],

@@ -4,6 +4,7 @@ import math
 from collections.abc import Callable, Collection, Sequence
 
 import msgspec
+import shapely.ops
 from shapely.geometry import Point as Spot
 
 from fair_thicket.model.card import Work, carried_by, find_pieces
@@ -14,6 +15,8 @@ from fair_thicket.scene.edits import add_piece, clamp, free_id, move_by, normali
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.paper import footprint
 
+GRASP_MM = 5.0
+"""A piece without marks is grasped where it is nearest, no farther than this from the hand."""
 LINES = {"left": (0, 0.0), "middle": (0, 0.5), "right": (0, 1.0), "top": (1, 0.0), "centre": (1, 0.5), "foot": (1, 1.0)}
 
 
@@ -235,5 +238,9 @@ def _own_points(work: Work, piece: Piece, target: Point) -> Sequence[Point]:
         if marks.feet:
             (x0, y0), (x1, y1) = marks.feet
             return [((x0 + x1) / 2, (y0 + y1) / 2)]
-    x, y = turn_points([(target[0] - piece.x, target[1] - piece.y)], -piece.angle_deg, 0, 0)[0].tolist()
-    return [(x, y)] if footprint(piece, work.stash).distance(Spot(target)) < 0.1 else []
+    area = footprint(piece, work.stash)
+    if area.distance(Spot(target)) > GRASP_MM:
+        return []
+    there, _ = shapely.ops.nearest_points(area, Spot(target))
+    x, y = turn_points([(there.x - piece.x, there.y - piece.y)], -piece.angle_deg, 0, 0)[0].tolist()
+    return [(x, y)]

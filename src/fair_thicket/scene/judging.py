@@ -10,7 +10,7 @@ from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.scene.judges.arrangement import judge_fullness, judge_gaze, judge_heights
 from fair_thicket.scene.judges.bench import Bench, Draft, attempt, to_remedy
 from fair_thicket.scene.judges.covering import judge_cover, judge_zones
-from fair_thicket.scene.judges.edges import judge_edges, judge_envelope, judge_mats
+from fair_thicket.scene.judges.edges import judge_edges, judge_envelope, judge_mats, judge_trims
 from fair_thicket.scene.judges.nearness import judge_near
 from fair_thicket.scene.judges.standing import judge_ground, judge_holds
 from fair_thicket.scene.judges.words import judge_words
@@ -22,6 +22,7 @@ JUDGES: tuple[Callable[[Bench], Iterator[Draft]], ...] = (
     judge_cover,
     judge_near,
     judge_edges,
+    judge_trims,
     judge_envelope,
     judge_mats,
     judge_ground,

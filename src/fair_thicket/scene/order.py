@@ -51,10 +51,11 @@ def _reason(work: Work, back: Piece, front: Piece) -> str:
             f"The {above} is stamped, and what is stamped cannot be in front of what is glued over it: the {below}. "
             f"Cut the {above} out, or stamp it on the {below}."
         )
-    carrier = next((names[one.id] for one in pieces if back.id in carried_by(pieces, one.id)), "")
-    if carrier:
-        return (
-            f"The {below} is glued to the {carrier}, and the two go together: bring the {above} past the {carrier} "
-            f"as a whole, or make a flap."
-        )
+    for one, other in ((back, above), (front, below)):
+        carrier = next((names[piece.id] for piece in pieces if one.id in carried_by(pieces, piece.id)), "")
+        if carrier:
+            return (
+                f"The {names[one.id]} is glued to the {carrier}, and the two go together: bring the {carrier} past "
+                f"the {other} as a whole, or make a flap."
+            )
     return f"Paper does not let the {above} lie in front of the {below}."

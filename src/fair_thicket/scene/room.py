@@ -89,7 +89,7 @@ def _run_along(steps: NDArray[np.int32], points: NDArray[np.float64], size: tupl
     edge = np.repeat(np.arange(len(start)), counts)
     row = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts) + low[edge]
     (x0, y0), (x1, y1) = start[edge].T, end[edge].T
-    flat = y1 == y0
+    flat = np.abs(y1 - y0) < 1e-9
     slope = np.where(flat, 0.0, (x1 - x0) / np.where(flat, 1.0, y1 - y0))
     above, below = np.minimum(y0, y1), np.maximum(y0, y1)
     top, foot = np.clip(row, above, below), np.clip(row + 1, above, below)

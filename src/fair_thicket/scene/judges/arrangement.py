@@ -28,7 +28,7 @@ FOAM_MM = 1.6
 def judge_gaze(bench: Bench) -> Iterator[Draft]:
     """Figures that look or point off the near edge, not toward the greeting or the middle."""
     width, _ = bench.card.panel
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         stamp = stamp_of(piece, bench)
         if stamp is None or stamp.marks.looks_deg is None or not is_figure(piece, bench.stash):
             continue
@@ -68,7 +68,7 @@ def _turning_back(bench: Bench, piece: Piece) -> Iterator[Offer]:
 
 def judge_heights(bench: Bench) -> Iterator[Draft]:
     """Cut pieces that are all at one height although some are there to stand out."""
-    cut = [piece for piece in bench.card.pieces if isinstance(piece, Cutout) and is_figure(piece, bench.stash)]
+    cut = [piece for piece in bench.pieces if isinstance(piece, Cutout) and is_figure(piece, bench.stash)]
     heights = {piece.lift_mm for piece in cut}
     if len(cut) < MANY or len(heights) > 1:
         return
@@ -97,7 +97,7 @@ def judge_heights(bench: Bench) -> Iterator[Draft]:
 
 def judge_fullness(bench: Bench) -> Iterator[Draft]:
     """Areas where many pieces lie on one another, and a large one with nothing at all; counted on a raster of 1 mm."""
-    shown = [piece for piece in bench.card.pieces if not is_sheet(piece)]
+    shown = [piece for piece in bench.pieces if not is_sheet(piece)]
     if len([piece for piece in shown if is_figure(piece, bench.stash)]) < MANY:
         return
     width, height = bench.card.panel

@@ -46,6 +46,8 @@ class Bench:
     names : dict of str to str
     paper : Polygon
         The card's front.
+    pieces : list of Piece
+        Those of which something is left after trimming, from the back to the front.
     """
 
     def __init__(self, work: Work, view: View) -> None:
@@ -57,7 +59,8 @@ class Bench:
         self.leaves_of: dict[str, list[int]] = {}
         for index, leaf in enumerate(view.leaves):
             self.leaves_of.setdefault(leaf.piece.id, []).append(index)
-        self.greetings = {piece.id for piece in self.card.pieces if is_greeting(piece, self.stash)}
+        self.pieces = [piece for piece in self.card.pieces if not self.area(piece.id).is_empty]
+        self.greetings = {piece.id for piece in self.pieces if is_greeting(piece, self.stash)}
 
     @property
     def unit(self) -> Unit:

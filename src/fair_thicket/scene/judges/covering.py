@@ -20,7 +20,7 @@ ZONE_WORDS = {"face": "Face", "words": "Words", "other": "Feature"}
 
 def judge_cover(bench: Bench) -> Iterator[Draft]:
     """Figures of which too much is hidden, and what is hidden altogether."""
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         sight = bench.sights[piece.id]
         share = sight.hidden_share
         if not sight.hidden_by or piece.id in bench.greetings:
@@ -100,7 +100,7 @@ def _raised(work: Work, key: str) -> Work:
 
 def judge_zones(bench: Bench) -> Iterator[Draft]:
     """Faces, words and features that must stay in sight, and hands that nothing is put into."""
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         stamp = stamp_of(piece, bench)
         if stamp is None or piece.id in bench.greetings:
             continue

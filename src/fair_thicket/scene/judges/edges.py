@@ -22,7 +22,7 @@ SLIP_MM = 2.0
 
 def judge_edges(bench: Bench) -> Iterator[Draft]:
     """Whatever leaves its paper or the card."""
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         sight = bench.sights[piece.id]
         if sight.off_panel_mm2 <= OVERLAP_MM2 or isinstance(piece, Wash):
             continue
@@ -46,6 +46,27 @@ def judge_edges(bench: Bench) -> Iterator[Draft]:
             yield _tell_ink_over(bench, piece)
         else:
             yield _tell_overhang(bench, piece)
+
+
+def judge_trims(bench: Bench) -> Iterator[Draft]:
+    """Pieces of which trimming leaves nothing."""
+    left = {piece.id for piece in bench.pieces}
+    for piece in bench.card.pieces:
+        if piece.id in left or not piece.trim_to:
+            continue
+        finding = Finding(
+            "trimmed-away",
+            Weight.TROUBLE,
+            f"Nothing is left of the {bench.names[piece.id]}",
+            "All of it lies beyond the line that it is trimmed along. Move it in, or do not trim it.",
+            1.0,
+            "share",
+            (piece.id,),
+        )
+        yield Draft(
+            finding,
+            lambda piece=piece: [("Do not trim it", partial(edits.set_pieces, bench.work, {piece.id}, trim_to=""))],  # type: ignore[misc]
+        )
 
 
 def _whole(bench: Bench, piece: Piece) -> BaseGeometry:
@@ -98,7 +119,7 @@ def judge_envelope(bench: Bench) -> Iterator[Draft]:
     """All that hangs over, against the envelope that takes the card."""
     reach = [bench.paper.bounds]
     hanging = []
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         if bench.sights[piece.id].hangs and bench.sights[piece.id].off_panel_mm2 > OVERLAP_MM2:
             reach.append(_whole(bench, piece).bounds)
             hanging.append(piece)
@@ -140,7 +161,7 @@ def judge_envelope(bench: Bench) -> Iterator[Draft]:
 
 def judge_mats(bench: Bench) -> Iterator[Draft]:
     """Panels that lie on a panel or the card a little off its middle, so that the border shows unevenly."""
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         if not isinstance(piece, Panel) or piece.angle_deg % 90:
             continue
         under = bench.card.find(piece.on) if piece.on in bench.names else None

@@ -25,7 +25,7 @@ SEEN_BESIDE_MM = 0.4
 
 def judge_near(bench: Bench) -> Iterator[Draft]:
     """Pairs whose edges nearly touch, where that is seen; the nearest first."""
-    pieces = [piece for piece in bench.card.pieces if _counts(bench, piece)]
+    pieces = [piece for piece in bench.pieces if _counts(bench, piece)]
     areas = [bench.area(piece.id) for piece in pieces]
     within = bench.limits.near_mm
     drafts: list[Draft] = []

@@ -43,7 +43,7 @@ def stand_of(bench: Bench, piece: Piece) -> Stand | None:
 
 def judge_ground(bench: Bench) -> Iterator[Draft]:
     """Figures whose feet end above their ground, or so far below its edge that they look sunk."""
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         stand = stand_of(bench, piece)
         if stand is None:
             continue
@@ -61,7 +61,7 @@ def _ground(bench: Bench, piece: Piece) -> list[Piece]:
     """Give what a figure may stand on: everything that is not plain sheet, words or hung on it."""
     return [
         other
-        for other in bench.card.pieces
+        for other in bench.pieces
         if other.id != piece.id
         and not isinstance(other, Panel | Wash | Strip | Embellishment)
         and other.id not in bench.greetings
@@ -155,7 +155,7 @@ def _tell_sunk(bench: Bench, piece: Piece, stand: Stand) -> Draft | None:
 
 def judge_holds(bench: Bench) -> Iterator[Draft]:
     """Pieces that belong to a point of another and are no longer there."""
-    for piece in bench.card.pieces:
+    for piece in bench.pieces:
         if piece.held is None or piece.held.by not in bench.leaves_of:
             continue
         holder = bench.card.find(piece.held.by)

@@ -51,7 +51,7 @@ def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
     lines = shapely.intersection(bench.area(piece.id), words)
     hidden = shapely.difference(lines, bench.seen(piece.id))
     share = hidden.area / lines.area if lines.area else 0.0
-    on_it = [bench.area(one.id) for one in bench.card.pieces if one.on == piece.id]
+    on_it = [bench.area(one.id) for one in bench.pieces if one.on == piece.id]
     if on_it:  # an image set into a gap between the words lies on them on purpose
         hidden = shapely.difference(hidden, shapely.union_all(on_it))
         share = hidden.area / lines.area
@@ -139,7 +139,7 @@ def _judge_room(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
     """Room round words to whatever is not their own ground, and to their ground's edge."""
     least = bench.limits.clear_mm
     nearest, other = least, ""
-    for one in bench.card.pieces:
+    for one in bench.pieces:
         if one.id == piece.id or isinstance(one, Panel | Wash | Embellishment) or bench.is_family(piece, one):
             continue
         seen = bench.seen(one.id)
