@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedW
 from fair_thicket.desk import theme
 from fair_thicket.desk.path_bar import PathBar
 from fair_thicket.desk.widgets.message import Message
+from fair_thicket.desk.widgets.parts import Hint
 from fair_thicket.desk.widgets.threshold import Threshold
 
 if TYPE_CHECKING:
@@ -144,12 +145,12 @@ class MainWindow(QMainWindow):
         row.addWidget(mark)
         self._title = QLabel("Fair Thicket")
         self._title.setObjectName("cardTitle")
-        self._about_card = QLabel()
+        self._about_card = Hint()
+        self._about_card.setObjectName("aboutCard")
         for words in (self._title, self._about_card):
             words.setTextFormat(Qt.TextFormat.PlainText)
-            row.addWidget(words)
+            row.addWidget(words, 1 if words is self._about_card else 0)
             row.addSpacing(12)
-        row.addStretch(1)
         self._menus: dict[str, QMenu] = {}
         for name in MENUS:
             made = _tool(name, row)

@@ -16,15 +16,18 @@ from fair_thicket.model.pieces import (
     Form,
     Impression,
     Panel,
+    PaperPiece,
     Piece,
     Strip,
     Wash,
     Window,
 )
 from fair_thicket.model.stash import Kind
+from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.edits import add_piece, clamp, free_id, surface_at
 from fair_thicket.shape.painting import words_width
-from fair_thicket.shape.paper import local_area
+from fair_thicket.shape.paper import footprint, local_area
+from fair_thicket.shape.stack import stack
 
 STRIP_ROOM_MM = 5.0
 """Left and right of the words on a strip, so that a fishtail does not reach them (common practice)."""
@@ -39,6 +42,8 @@ def add_from_stash(
     work: Work, stamp: str, at: tuple[float, float], *, cut: bool = False, on: str | None = None
 ) -> Added:
     """Put a thing of the stash on the card: an image is stamped, or cut out; a die is cut; a border die spans.
+
+    Where something is glued over the place, stamping would be hidden at once: the image is cut out instead.
 
     Parameters
     ----------
@@ -64,11 +69,23 @@ def add_from_stash(
     if thing.kind is Kind.BORDER:
         width = work.card.panel[0]
         piece = Border(key, stamp, clamp(width), clamp(width / 2), y, on=surface)
-    elif cut or thing.kind in OPEN_KINDS:
+    elif cut or thing.kind in OPEN_KINDS or _is_glued_over(work, Impression(key, stamp, x, y, on=surface)):
         piece = Cutout(key, stamp, x, y, on=surface)
     else:
         piece = Impression(key, stamp, x, y, on=surface)
     return add_piece(work, piece), key
+
+
+def _is_glued_over(work: Work, wanted: Impression) -> bool:
+    """Whether something lies glued over what is to be stamped, on its surface or on what that lies on."""
+    area = footprint(wanted, work.stash)
+    leaves = stack(work)
+    order = [leaf.key for leaf in leaves]
+    first = order.index(wanted.on) + 1 if wanted.on in order else 0
+    return any(
+        isinstance(leaf.piece, PaperPiece) and leaf.area.intersection(area).area > OVERLAP_MM2
+        for leaf in leaves[first:]
+    )
 
 
 def add_panel(

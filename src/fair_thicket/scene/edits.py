@@ -7,7 +7,7 @@ import msgspec
 from fair_thicket.model.card import Card, Dismissal, Work, carried_by, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
-from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, PaperPiece, Piece, stamps_of
+from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, PaperPiece, Piece, Strip, stamps_of
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.scene.order import refuse_order, settle
 from fair_thicket.shape.outline import turn_points
@@ -52,11 +52,11 @@ def add_impression(work: Work, stamp: str, at: tuple[float, float], *, on: str =
 
 
 def surface_at(work: Work, at: tuple[float, float]) -> str:
-    """Id of the topmost panel that lies at a place; empty where the card itself is bare."""
+    """Id of the topmost panel or strip that lies at a place; empty where the card itself is bare."""
     from shapely.geometry import Point
 
     for leaf in reversed(stack(work)):
-        if isinstance(leaf.piece, Panel) and leaf.area.covers(Point(at)):
+        if isinstance(leaf.piece, Panel | Strip) and leaf.area.covers(Point(at)):
             return leaf.piece.id
     return ""
 
@@ -196,12 +196,22 @@ def step_past_overlap(work: Work, keys: Collection[str], step: int) -> Work:
         )
         if met is None:
             continue
+        met = _sibling(order, met, piece.on)
         rest = [one for one in order if one.id not in block]
         index = next(i for i, one in enumerate(rest) if one.id == met) + (step > 0)
         while step > 0 and index < len(rest) and rest[index].id in carried_by(order, met):
             index += 1
         order = [*rest[:index], *moved, *rest[index:]]
     return set_order(work, [one.id for one in order])
+
+
+def _sibling(pieces: Sequence[Piece], key: str, surface: str) -> str:
+    """Find what on a surface carries a piece, if anything there does: whoever goes past the one goes past both."""
+    on = {piece.id: piece.on for piece in pieces}
+    found = key
+    while found and on.get(found) != surface:
+        found = on.get(found, "")
+    return found or key
 
 
 def to_end(work: Work, keys: Collection[str], *, front: bool) -> Work:

@@ -10,6 +10,7 @@ from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.units import Unit, parse_length, say_length
 
 Values = dict[str, object]
+TOLD_MM = 0.06
 
 
 class Field(NamedTuple):
@@ -101,7 +102,13 @@ class Form(QDialog):
 
     def _say(self, field: Field) -> str:
         if field.kind == "length":
-            return say_length(float(str(field.value)), self._unit)
+            length = float(str(field.value))
+            words = say_length(length, self._unit)
+            try:  # what a ruler's sixteenths do not tell is said in mm, so that it reads back as it was
+                is_told = abs(parse_length(words, self._unit) - length) < TOLD_MM
+            except InputError:
+                is_told = False
+            return words if is_told else f"{round(length, 2):g} mm"
         if field.kind == "share":
             return f"{float(str(field.value)) * 100:g} %"
         if field.kind == "angle":

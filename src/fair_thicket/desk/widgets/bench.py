@@ -29,7 +29,7 @@ from fair_thicket.desk.widgets.rulers import Rulers
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.formats import smallest_envelope
-from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.pieces import Cutout, PaperPiece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit
 from fair_thicket.scene import edits
@@ -412,7 +412,13 @@ class Bench(QGraphicsView):
     def add_stamp(self, stamp: Stamp, at: tuple[float, float]) -> bool:
         """Put a thing of the stash with its middle at a place of the panel, mm, and choose it."""
         verb = "lay" if stamp.kind.is_plain else "stamp"
-        return self.add(f"{verb} {stamp.name}", lambda work: add_from_stash(work, stamp.id, at))
+        if not self.add(f"{verb} {stamp.name}", lambda work: add_from_stash(work, stamp.id, at)):
+            return False
+        (key,) = self._session.selection
+        if not stamp.kind.is_plain and isinstance(self._session.work.card.find(key), Cutout):
+            words = f"Something is glued there already, so the {stamp.name} is cut out and glued over it."
+            self._session.said.emit(words)
+        return True
 
     def add(self, words: str, change: "Callable[[Work], tuple[Work, str]]") -> bool:
         """Add a piece by an edit that also tells its id, and choose it."""

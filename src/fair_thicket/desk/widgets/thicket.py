@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.thicket_layout import Bar, Layout, Thread, lay_rows, order_for_drop
-from fair_thicket.model.card import Work, carried_by, piece_key
+from fair_thicket.model.card import Work, carried_by, is_sheet, piece_key
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import PaperPiece, stamps_of
 from fair_thicket.scene import edits
@@ -113,6 +113,8 @@ class Thicket(QWidget):
             if bar.is_flap and bar.piece in boxes:
                 self._draw_tie(painter, boxes[bar.key], boxes[bar.piece])
         for thread in self.layout_rows.threads:
+            if is_sheet(self._leaves[thread.back].piece) and not self._session.selection & {thread.back, thread.front}:
+                continue  # everything lies over panels and washes: their threads tell nothing until they are asked for
             self._draw_thread(painter, thread, boxes)
         for bar in self.layout_rows.bars:
             if self._dragged is None or bar.key != self._dragged.key:

@@ -1,0 +1,192 @@
+"""Looking another way, layouts side by side, life size, the inside page, limits, and advice that is dismissed."""
+
+import pytest
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QInputDialog
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.desk.dialogs.compare import ROWS, Compare
+from fair_thicket.desk.dialogs.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.model.card import carried_by
+from hands import answer_forms, button_that_says, click, settle
+
+
+@pytest.fixture
+def framed(window: MainWindow, qtbot: QtBot) -> MainWindow:
+    """The demo card that is seen through a fern window."""
+    assert window.session.open(CARD_FILES[1])
+    settle(qtbot, window.session)
+    return window
+
+
+def act(window: MainWindow, key: str) -> None:
+    window.refresh()
+    assert window.actions_of.by_key[key].isEnabled(), key
+    window.actions_of.by_key[key].trigger()
+
+
+def test_frames_are_lifted_away_and_laid_back(framed: MainWindow) -> None:
+    items = framed.scene.bench._items
+    act(framed, "frames-off")
+    assert not items["fern-window-1"].isVisible()
+    assert not items["fern-window-1~0"].isVisible()
+    assert items["toad-postmaster-1"].isVisible()
+    framed.refresh()
+    assert framed.actions_of.by_key["frames-off"].isChecked()
+    act(framed, "frames-off")
+    assert items["fern-window-1"].isVisible()
+
+
+def test_a_piece_is_lifted_away_with_all_that_lies_on_it(framed: MainWindow) -> None:
+    bench = framed.scene.bench
+    framed.session.select({"sky-1"})
+    act(framed, "lift-away")
+    led = carried_by(framed.session.work.card.pieces, "sky-1")
+    assert led
+    assert not any(bench._items[key].isVisible() for key in led)
+    act(framed, "lift-away")
+    assert all(item.isVisible() for item in bench._items.values())
+
+
+@pytest.mark.parametrize(("key", "field"), [("line-art", "colours"), ("grey", "grey"), ("shadows", "shadows")])
+def test_the_card_is_shown_another_way_and_back(framed: MainWindow, key: str, field: str) -> None:
+    bench = framed.scene.bench
+    before, seen = getattr(bench.look, field), bench.viewport().grab().toImage()
+    act(framed, key)
+    assert getattr(bench.look, field) is not before
+    changed = bench.viewport().grab().toImage()
+    assert changed != seen
+    if key == "grey":
+        panel = bench.mapFromScene(40.0, 31.0)  # on the moon
+        colour = changed.pixelColor(panel)
+        assert max(colour.red(), colour.green(), colour.blue()) - min(colour.red(), colour.green(), colour.blue()) <= 2
+    act(framed, key)
+    assert bench.viewport().grab().toImage() == seen
+
+
+def test_life_size_is_that_of_the_measured_screen(framed: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A bank card is 85.60 by 53.98 mm (ISO/IEC 7810, ID-1)."""
+    assert BANK_CARD_MM == (85.60, 53.98)
+    monkeypatch.setattr(MeasureScreen, "exec", lambda dialog: dialog.slider.setValue(412) or 1)
+    try:
+        act(framed, "measure")
+        bench = framed.scene.bench
+        assert bench.px_per_mm == pytest.approx(4.12)
+        left, right = bench.mapFromScene(0.0, 0.0).x(), bench.mapFromScene(BANK_CARD_MM[0], 0.0).x()
+        assert right - left == pytest.approx(BANK_CARD_MM[0] * 4.12, abs=1)
+        assert screen_scale(bench) == pytest.approx(4.12)
+        act(framed, "life-size")
+        assert bench.life_px_per_mm is None
+        keep_scale(99.0)  # a setting that cannot be is not believed
+        assert screen_scale(bench) < 20
+    finally:
+        QSettings().remove("screen")
+
+
+def test_where_no_ink_is_needed_is_hatched(framed: MainWindow) -> None:
+    act(framed, "ink-needed")
+    path = framed.scene.bench._bare
+    assert path is not None
+    assert path.contains(framed.scene.bench.mapToScene(framed.scene.bench.mapFromScene(69.0, 52.0)))
+    assert not path.contains(framed.scene.bench.mapToScene(framed.scene.bench.mapFromScene(0.5, 52.0)))
+    act(framed, "ink-needed")
+    assert framed.scene.bench._bare is None
+
+
+def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session = window.session
+    assert [one.name for one in session.work.card.tries] == ["moth at the right", "moth at the left"]
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("third", True))
+    act(window, "keep-try")
+    assert session.work.card.tries[-1].name == "third"
+    dialog = Compare(session, window)
+    dialog.show()
+    dialog.choices[0].setCurrentIndex(1)
+    dialog.choices[1].setCurrentIndex(2)
+    qtbot.waitUntil(lambda: all(column[0].text() for column in dialog.figures), timeout=20_000)
+    qtbot.waitUntil(lambda: dialog.figures[0][4].text() != dialog.figures[1][4].text(), timeout=20_000)
+    assert len(ROWS) == len(dialog.figures[0])
+    dialog.wanted.connect(window.deeds.looking._go_to)
+    moth = session.work.card.find("dusk-moth-1").x
+    click(
+        [
+            one
+            for one in dialog.findChildren(type(button_that_says(dialog, "Close")))
+            if one.text().startswith("Go back")
+        ][1]
+    )
+    assert session.work.card.find("dusk-moth-1").x != moth
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("moth at the right", True))
+    act(window, "ghost-try")
+    assert window.scene.bench._earlier
+    act(window, "drop-try")
+    assert not window.scene.bench._earlier
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("third", True))
+    act(window, "back-to-try")
+    assert session.work.card.find("dusk-moth-1").x == moth
+
+
+def test_the_inside_page_is_a_card_of_its_own(window: MainWindow, qtbot: QtBot) -> None:
+    session = window.session
+    front = session.work.card.pieces
+    click(window.scene.side.buttons[1])
+    assert session.work.card.pieces == ()
+    toad = next(stamp for stamp in session.work.stash.stamps if stamp.id == "toad-postmaster")
+    window.scene.bench.add_stamp(toad, (60.0, 50.0))
+    (piece,) = session.work.card.pieces
+    assert piece.id not in {one.id for one in front}
+    assert session.whole.card.pieces == front
+    assert session.whole.card.inside == (piece,)
+    settle(qtbot, session)
+    act(window, "turn-page")
+    assert session.work.card.pieces == front
+    session.undo_stack.undo()
+    assert session.is_open  # undo shows the page that it is about
+    assert session.whole.card.inside == ()
+
+
+def test_limits_are_asked_for_and_change_what_is_said(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert any(one.code == "near" for one in window.session.outcome.findings)
+    notes = answer_forms(monkeypatch, near_mm="0.1 mm")
+    act(window, "limits")
+    assert "common practice" in notes[0]
+    settle(qtbot, window.session)
+    assert not any(one.code == "near" for one in window.session.outcome.findings)
+    notes = answer_forms(monkeypatch, contrast="99")
+    before = window.session.work
+    act(window, "limits")
+    assert notes[0].startswith("“Least contrast of words”: expected")
+    assert window.session.work is before
+
+
+def test_advice_is_dismissed_listed_and_brought_back(window: MainWindow, qtbot: QtBot) -> None:
+    advice, session = window.scene.advice, window.session
+    first = advice.findings[0]
+    click(button_that_says(advice.cards[0], "dismiss"))
+    settle(qtbot, session)
+    assert session.work.card.dismissed[0].code == first.code
+    last = advice.cards[-1]
+    advice._column.ensureWidgetVisible(last)
+    assert advice.findings[-1].is_dismissed
+    click(button_that_says(last, "bring back"))
+    settle(qtbot, session)
+    assert session.work.card.dismissed == ()
+
+
+def test_advice_is_shown_at_a_glance_before_remedies_are_tried(window: MainWindow, qtbot: QtBot) -> None:
+    from fair_thicket.scene import edits
+
+    session = window.session
+    session.edit("move", lambda work: edits.move_by(work, {"toad-postmaster-1"}, (2.0, -3.0)))
+    with qtbot.waitSignal(session.glanceChanged, timeout=5000):
+        pass
+    assert session.glance.work is session.work
+    assert window.scene.advice.findings == [one for one in session.glance.findings if one.station == "scene"]
+    assert window.scene.balance.lines[0].startswith("Left ")
+    settle(qtbot, session)
