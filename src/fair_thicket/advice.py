@@ -1,5 +1,7 @@
 """Asks every engine for its findings; the worst come first."""
 
+from collections.abc import Callable
+
 from fair_thicket import masks, scene
 from fair_thicket.masks import Rehearsal
 from fair_thicket.model.card import Work
@@ -9,7 +11,12 @@ from fair_thicket.scene import View
 
 
 def advise(
-    work: Work, plan: MaskPlan | None = None, rehearsal: Rehearsal | None = None, view: View | None = None
+    work: Work,
+    plan: MaskPlan | None = None,
+    rehearsal: Rehearsal | None = None,
+    view: View | None = None,
+    *,
+    go_on: Callable[[], bool] = lambda: True,
 ) -> list[Finding]:
     """Collect the findings of all engines.
 
@@ -18,13 +25,15 @@ def advise(
     work : Work
     plan, rehearsal, view
         Of this very work, where there are some; without a plan the masks have nothing to say.
+    go_on : callable
+        Asked now and then; False ends the search for remedies early.
 
     Returns
     -------
     list of Finding
         By weight, then by measure, then by name: the same card always reads the same.
     """
-    findings = scene.judge(work, view)
+    findings = scene.judge(work, view, go_on=go_on)
     if plan is not None:
         findings += masks.judge(work, plan, rehearsal)
     return sorted(

@@ -22,7 +22,7 @@ from fair_thicket.desk.widgets.thicket_layout import lay_rows, order_for_drop
 from fair_thicket.files.recovery import find_recovered
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.supplies import Paper
-from fair_thicket.scene import edits
+from fair_thicket.scene import edits, look
 from hands import LEFT, button_that_says, click, settle
 from making import work_of
 
@@ -30,7 +30,7 @@ from making import work_of
 
 
 def test_rows_rise_over_what_is_overlapped_and_are_shared_where_bars_do_not_meet() -> None:
-    layout = lay_rows(work_of(("a", 20, 20), ("b", 26, 20), ("c", 60, 20), ("d", 32, 20)))
+    layout = lay_rows(look(work_of(("a", 20, 20), ("b", 26, 20), ("c", 60, 20), ("d", 32, 20))))
     assert {bar.key[0]: bar.row for bar in layout.bars} == {"a": 0, "b": 1, "c": 0, "d": 2}
     assert layout.rows == 3
     assert [(thread.back[0], thread.front[0], thread.x) for thread in layout.threads] == [
@@ -46,7 +46,7 @@ def test_rows_rise_over_what_is_overlapped_and_are_shared_where_bars_do_not_meet
 )
 def test_a_dropped_bar_passes_only_what_it_overlaps(key: str, level: float, expected: str) -> None:
     work = work_of(("a", 20, 20), ("b", 26, 20), ("c", 32, 20))  # a under b under c, a and c apart
-    assert "".join(one[0] for one in order_for_drop(lay_rows(work), key, level)) == expected
+    assert "".join(one[0] for one in order_for_drop(lay_rows(look(work)), key, level)) == expected
 
 
 def test_the_thicket_is_worked_by_keys_too(window: MainWindow) -> None:

@@ -29,20 +29,18 @@ AUTOSAVE_DELAY_MS = 4000
 
 
 class Glance(NamedTuple):
-    """What a quick look at a work tells: what is seen, what is to be said (remedies untried), and its balance."""
+    """What a quick look at a work tells: what is seen, and what is to be said, remedies untried."""
 
     work: Work
     view: View
     sights: dict[str, Sight]
     findings: list[Finding]
-    balance: Balance
 
 
-def glance_at(work: Work, earlier: View | None = None) -> Glance:
-    """Look at a work; what has not changed since an earlier view is taken over."""
-    view = look(work, earlier)
+def glance_at(work: Work, view: View) -> Glance:
+    """Tell what a view of a work tells."""
     sights = {sight.id: sight for sight in sights_of(view)}
-    return Glance(work, view, sights, judge(work, view, remedies=False), weigh(view))
+    return Glance(work, view, sights, judge(work, view, remedies=False))
 
 
 class Outcome(NamedTuple):
@@ -55,13 +53,19 @@ class Outcome(NamedTuple):
     sights: dict[str, Sight]
 
 
-def think(work: Work, pictures: dict[str, bytes], earlier: MaskPlan | None = None) -> Outcome:
+def think(
+    work: Work,
+    pictures: dict[str, bytes],
+    view: View,
+    earlier: MaskPlan | None = None,
+    *,
+    go_on: Callable[[], bool] = lambda: True,
+) -> Outcome:
     """Ask every engine. A plan of the same scene is taken over when only the rim changed."""
     plan = earlier if earlier is not None else masks.plan(work)
     rehearsal = masks.rehearse(work, pictures, plan)
-    view = look(work)
     sights = {sight.id: sight for sight in sights_of(view)}
-    return Outcome(work, plan, rehearsal, advise(work, plan, rehearsal, view), sights)
+    return Outcome(work, plan, rehearsal, advise(work, plan, rehearsal, view, go_on=go_on), sights)
 
 
 class _Step(QUndoCommand):
@@ -99,13 +103,15 @@ class Session(QObject):
         Whether the card is open, its inside page looked at.
     glance : Glance or None
         What was last seen at a glance; `glance.work is work` when it is fresh.
+    balance : Balance or None
+        How the card was last weighed.
     pictures : dict
         Pictures of stamps by name; only grows, so that undo never misses one.
     selection : frozenset of str
         Ids of the chosen pieces.
     outcome : Outcome or None
         What the engines last said; `outcome.work is work` when it is fresh.
-    cardChanged, selectionChanged, glanceChanged, outcomeChanged, fileChanged : Signal()
+    cardChanged, selectionChanged, glanceChanged, balanceChanged, outcomeChanged, fileChanged : Signal()
     said : Signal(str)
         A sentence for the maker.
     shown : Signal(object)
@@ -118,6 +124,7 @@ class Session(QObject):
     cardChanged = Signal()
     selectionChanged = Signal()
     glanceChanged = Signal()
+    balanceChanged = Signal()
     outcomeChanged = Signal()
     fileChanged = Signal()
     said = Signal(str)
@@ -133,7 +140,10 @@ class Session(QObject):
         self.pictures: dict[str, bytes] = {}
         self.selection: frozenset[str] = frozenset()
         self.is_open = False
+        self._view: View | None = None
+        self._view_of: Work | None = None
         self.glance: Glance | None = None
+        self.balance: Balance | None = None
         self.outcome: Outcome | None = None
         self.path: Path | None = None
         self.names: dict[str, str] = {}
@@ -143,6 +153,9 @@ class Session(QObject):
         self._glancer = Errand(self)
         self._glancer.done.connect(self._take_glance)
         self._glancer.failed.connect(self.said)
+        self._weigher = Errand(self)
+        self._weigher.done.connect(self._take_balance)
+        self._weigher.failed.connect(self.said)
         self._thinker = Errand(self)
         self._thinker.done.connect(self._take_outcome)
         self._thinker.failed.connect(self.said)
@@ -175,6 +188,13 @@ class Session(QObject):
             return False
         self.undo_stack.push(_Step(self, words, after, merge_key))
         return True
+
+    @property
+    def view(self) -> View:
+        """The present card as it is seen; what has not changed since the last view is taken over."""
+        if self._view is None or self._view_of is not self.work:
+            self._view, self._view_of = look(self.work, self._view), self.work
+        return self._view
 
     @property
     def whole(self) -> Work:
@@ -227,16 +247,23 @@ class Session(QObject):
             or self._thinker.is_busy
             or self._glance_soon.isActive()
             or self._glancer.is_busy
+            or self._weigher.is_busy
         )
 
     def _ask_glance(self) -> None:
-        work, earlier = self.work, self.glance.view if self.glance is not None else None
-        self._glancer.ask(lambda: glance_at(work, earlier))
+        work, view = self.work, self.view
+        self._glancer.ask(lambda: glance_at(work, view))
 
     def _take_glance(self, glance: Glance) -> None:
         if glance.work is self.work:
             self.glance = glance
             self.glanceChanged.emit()
+            self._weigher.ask(lambda: (glance.work, weigh(glance.view)))
+
+    def _take_balance(self, weighed: tuple[Work, Balance]) -> None:
+        if weighed[0] is self.work:
+            self.balance = weighed[1]
+            self.balanceChanged.emit()
 
     def _ask_engines(self) -> None:
         work, pictures = self.work, dict(self.pictures)
@@ -247,7 +274,8 @@ class Session(QObject):
             and (self.outcome.work.stash == work.stash)
         ):
             earlier = self.outcome.plan
-        self._thinker.ask(lambda: think(work, pictures, earlier))
+        view = self.view
+        self._thinker.ask(lambda: think(work, pictures, view, earlier, go_on=lambda: self.work is work))
 
     def _take_outcome(self, outcome: Outcome) -> None:
         if outcome.work is self.work:
@@ -297,7 +325,7 @@ class Session(QObject):
         self.path = path
         self.outcome = None
         self.selection = frozenset()
-        self.glance = None
+        self.glance, self.balance = None, None
         self._assign(work, is_open=False)
         self._keep_soon.stop()
         self.selectionChanged.emit()
@@ -367,6 +395,7 @@ class Session(QObject):
         self._think_soon.stop()
         self._keep_soon.stop()
         self._glancer.close()
+        self._weigher.close()
         self._thinker.close()
         self._keeper.close()
         if self._autosave is not None:

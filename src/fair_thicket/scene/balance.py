@@ -14,19 +14,20 @@ import msgspec
 import numpy as np
 import shapely
 from shapely.geometry import box
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import WHITE, is_sheet
 from fair_thicket.model.pieces import Impression, Piece, Wash
 from fair_thicket.scene.room import Room, largest_room
-from fair_thicket.scene.visibility import View
+from fair_thicket.scene.visibility import View, within
 from fair_thicket.shape.contrast import luminance
-from fair_thicket.shape.paper import Local, only_areas
-from fair_thicket.shape.raster import fill
+from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.raster import add_cover
 
 LINE_ART = 0.35
 """Weight of an uncoloured image per area: its lines against white (common practice: about a third is ink)."""
 LEAST = 0.08
-SYMMETRY_PX_PER_MM = 1.0
+SYMMETRY_PX_PER_MM = 0.5
 
 
 class Balance(msgspec.Struct, frozen=True):
@@ -78,7 +79,8 @@ def weigh(view: View, *, proportion: float | None = 3.0) -> Balance:
         for leaf, area in zip(view.leaves, view.seen, strict=True)
         if not is_sheet(leaf.piece) and not area.is_empty
     ]
-    parts = [(only_areas(shapely.intersection(area, box(0, 0, width, height))), tone) for _, area, tone in weights]
+    paper = box(0, 0, width, height)
+    parts = [(only_areas(within(area, paper)), tone) for _, area, tone in weights]
     centre = _centre(parts, (width / 2, height / 2))
     left, top = _share(parts, box(-1, -1, width / 2, height + 1)), _share(parts, box(-1, -1, width + 1, height / 2))
     heaviest = max(weights, key=lambda one: one[1].area * one[2], default=None)
@@ -120,7 +122,18 @@ def _share(parts: Sequence[tuple[Local, float]], side: shapely.Polygon) -> float
     total = sum(area.area * tone for area, tone in parts)
     if total <= 0:
         return 0.5
-    return float(sum(shapely.intersection(area, side).area * tone for area, tone in parts) / total)
+    return float(sum(_beside(area, side).area * tone for area, tone in parts) / total)
+
+
+def _beside(area: Local, side: shapely.Polygon) -> BaseGeometry:
+    """Cut an area at one side of a middle line; most lie wholly on one."""
+    if area.is_empty:
+        return area
+    left, top, right, bottom = area.bounds
+    low_x, low_y, high_x, high_y = side.bounds
+    if right <= low_x or left >= high_x or bottom <= low_y or top >= high_y:
+        return NOTHING
+    return within(area, side)
 
 
 def balance_value(parts: Sequence[tuple[Local, float]], panel: tuple[float, float]) -> float:
@@ -151,7 +164,7 @@ def balance_value(parts: Sequence[tuple[Local, float]], panel: tuple[float, floa
     for name, (side, axis, middle) in sides.items():
         moment = 0.0
         for area, tone in parts:
-            part = shapely.intersection(area, side)
+            part = _beside(area, side)
             if part.area > 0:
                 moment += part.area * tone * abs(part.centroid.coords[0][axis] - middle)
         moments[name] = moment
@@ -174,10 +187,10 @@ def _from_thirds(area: Local, panel: tuple[float, float]) -> float:
 
 def _symmetry(areas: Sequence[Local], panel: tuple[float, float]) -> float:
     size = (max(1, round(panel[1] * SYMMETRY_PX_PER_MM)), max(1, round(panel[0] * SYMMETRY_PX_PER_MM)))
-    taken = np.zeros(size, bool)
+    count = np.zeros(size, np.int16)
     for area in areas:
-        if not area.is_empty:
-            taken |= fill(area, size, SYMMETRY_PX_PER_MM)
+        add_cover(count, area, SYMMETRY_PX_PER_MM)
+    taken = count > 0
     mirrored = taken[:, ::-1]
     either = int((taken | mirrored).sum())
     return int((taken & mirrored).sum()) / either if either else 1.0

@@ -1,6 +1,7 @@
 """Asks every judge, and tries what they offer: a remedy is told only when it truly settles what it is for."""
 
 from collections.abc import Callable, Iterator, Sequence
+from typing import NamedTuple
 
 import msgspec
 
@@ -32,11 +33,25 @@ JUDGES: tuple[Callable[[Bench], Iterator[Draft]], ...] = (
     judge_fullness,
 )
 MOST_TRIES = 40
-MOST_TRIES_IN_ALL = 160
+TRIES_PER_CARD = 2400
+"""Remedies are tried until so many pieces have been looked at anew: on a full card as long as on an empty one."""
 WORSE_SHARE = 0.01
 
 
-def judge(work: Work, view: View | None = None, *, remedies: bool = True) -> list[Finding]:
+class _Told(NamedTuple):
+    """A draft, and the judge that it came from."""
+
+    draft: Draft
+    ask: Callable[[Bench], Iterator[Draft]]
+
+
+def judge(
+    work: Work,
+    view: View | None = None,
+    *,
+    remedies: bool = True,
+    go_on: Callable[[], bool] = lambda: True,
+) -> list[Finding]:
     """Judge the arrangement of a card.
 
     Parameters
@@ -46,6 +61,8 @@ def judge(work: Work, view: View | None = None, *, remedies: bool = True) -> lis
         Of this very work, where there is one.
     remedies : bool
         Whether to look for remedies, which takes longer.
+    go_on : callable
+        Asked now and then; False ends the search for remedies early.
 
     Returns
     -------
@@ -56,52 +73,54 @@ def judge(work: Work, view: View | None = None, *, remedies: bool = True) -> lis
     if not work.card.pieces:
         return []
     view = view or look(work)
-    drafts = draft(work, view)
-    findings = [one.finding for one in drafts]
+    told = _draft(Bench(work, view), JUDGES)
+    findings = [one.draft.finding for one in told]
     if remedies:
-        findings = list(_with_remedies(work, view, drafts))
+        findings = list(_with_remedies(work, view, told, go_on))
     dismissed = {(one.code, one.piece) for one in work.card.dismissed}
-    told = [
+    findings = [
         msgspec.structs.replace(one, is_dismissed=(one.code, one.pieces[0] if one.pieces else "") in dismissed)
         for one in findings
     ]
-    if not told:
-        told.append(_praise(work))
-    return sorted(told, key=lambda one: (one.is_dismissed, -one.weight))
+    if not findings:
+        findings.append(_praise(work))
+    return sorted(findings, key=lambda one: (one.is_dismissed, -one.weight))
 
 
-def draft(work: Work, view: View) -> list[Draft]:
-    """Collect what the judges have to say, remedies untried."""
-    bench = Bench(work, view)
-    return [one for ask in JUDGES for one in ask(bench)]
+def _draft(bench: Bench, judges: Sequence[Callable[[Bench], Iterator[Draft]]]) -> list[_Told]:
+    return [_Told(one, ask) for ask in judges for one in ask(bench)]
 
 
-def _with_remedies(work: Work, view: View, drafts: Sequence[Draft]) -> Iterator[Finding]:
-    before = {_name(one.finding): one.finding for one in drafts}
-    left = MOST_TRIES_IN_ALL
-    for one in drafts:
-        finding = one.finding
-        for tried, (words, change) in enumerate(one.offers()):
-            if tried >= MOST_TRIES or not left:
+def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callable[[], bool]) -> Iterator[Finding]:
+    """Look for the first remedy of each finding that holds, the worst findings first."""
+    before = {_name(one.draft.finding): one.draft.finding for one in told}
+    left = max(12, TRIES_PER_CARD // max(1, len(work.card.pieces)))
+    for one in sorted(told, key=lambda one: -one.draft.finding.weight):
+        finding = one.draft.finding
+        for tried, (words, change) in enumerate(one.draft.offers()):
+            if tried >= MOST_TRIES or not left or not go_on():
                 break
             left -= 1
             after = attempt(change)
             remedy = to_remedy(words, work, after) if after is not None else None
-            if remedy is not None and _settles(work, view, remedy, finding, before):
+            if remedy is not None and _settles(work, view, remedy, one, before):
                 finding = msgspec.structs.replace(finding, remedy=remedy)
                 break
         yield finding
 
 
-def _settles(work: Work, view: View, remedy: Remedy, finding: Finding, before: dict[tuple[str, ...], Finding]) -> bool:
+def _settles(work: Work, view: View, remedy: Remedy, told: _Told, before: dict[tuple[str, ...], Finding]) -> bool:
+    """Do what a remedy says and judge again: its own judge first, for most that fail do so there."""
     after = apply_remedy(work, remedy)
-    found = {_name(one.finding): one.finding for one in draft(after, look(after, view))}
-    if _name(finding) in found:
+    bench = Bench(after, look(after, view))
+    own = _name(told.draft.finding)
+    if any(_name(one.finding) == own for one in told.ask(bench)):
         return False
+    found = {_name(one.draft.finding): one.draft.finding for one in _draft(bench, JUDGES)}
     for name, one in found.items():
         known = before.get(name)
         if known is None:
-            if one.weight >= min(Weight.CAUTION, finding.weight):
+            if one.weight >= min(Weight.CAUTION, told.draft.finding.weight):
                 return False
         elif one.weight > known.weight or (one.unit == "share" and one.measure > known.measure + WORSE_SHARE):
             return False

@@ -98,8 +98,10 @@ def _run_along(steps: NDArray[np.int32], points: NDArray[np.float64], size: tupl
     left = np.floor(np.minimum(first, last)).astype(np.int64)
     right = np.maximum(np.ceil(np.maximum(first, last)).astype(np.int64), left)
     seen = (row >= 0) & (row < size[0]) & (right > 0) & (left < size[1]) & (right > left)
-    np.add.at(steps, (row[seen], np.clip(left[seen], 0, size[1])), 1)
-    np.add.at(steps, (row[seen], np.clip(right[seen], 0, size[1])), -1)
+    places = row[seen] * steps.shape[1]
+    begun = np.bincount(places + np.clip(left[seen], 0, size[1]), minlength=steps.size)
+    ended = np.bincount(places + np.clip(right[seen], 0, size[1]), minlength=steps.size)
+    steps += (begun - ended).reshape(steps.shape).astype(np.int32)
 
 
 def largest_square(free: BoolArray) -> tuple[int, int, int]:
@@ -145,7 +147,7 @@ def largest_room(areas: Sequence[BaseGeometry], panel: tuple[float, float], prop
     -----
     A rectangle of given proportions is a square on a grid whose cells have these proportions.
     """
-    cell_height = max(CELL_MM / max(1.0, proportion), max(panel) / MOST_CELLS / min(1.0, proportion))
+    cell_height = max(CELL_MM / min(1.0, proportion), max(panel) / MOST_CELLS)
     cell = (cell_height * proportion, cell_height)
     row, column, side = largest_square(free_cells(areas, panel, cell))
     if not side:

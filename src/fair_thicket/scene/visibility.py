@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 import shapely
-from shapely.geometry import box
+from shapely.geometry import Polygon, box
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import PaperPiece
@@ -72,10 +73,6 @@ class View:
     shared: Mapping[tuple[int, int], float]
     seen: tuple[Area, ...]
 
-    def fronts(self, index: int) -> list[int]:
-        """Give indices of the leaves in front of one that overlap it, the lowest first."""
-        return sorted(front for back, front in self.shared if back == index)
-
 
 def look(work: Work, earlier: View | None = None) -> View:
     """Look at a card; what has not changed since an earlier view is taken over.
@@ -92,22 +89,32 @@ def look(work: Work, earlier: View | None = None) -> View:
     before = [place_before.get(id(leaf), -1) for leaf in leaves]
     shared = _share(leaves, usable, before)
     fronts: list[list[int]] = [[] for _ in leaves]
-    for back, front in shared:
+    for back, front in sorted(shared):
         fronts[back].append(front)
     paper = paper_of(card)
     seen: list[Area] = []
+    covers_then = _covers(usable) if usable else {}
     for index, leaf in enumerate(leaves):
         over = [i for i in fronts[index] if leaves[i].hides]
-        if usable and before[index] >= 0:
-            then = [i for i in usable.fronts(before[index]) if usable.leaves[i].hides]
-            if [id(leaves[i]) for i in over] == [id(usable.leaves[i]) for i in then]:
-                seen.append(usable.seen[before[index]])
-                continue
-        here = leaf.area if isinstance(leaf.piece, PaperPiece) else shapely.intersection(leaf.area, paper)
+        if usable and before[index] >= 0 and [id(leaves[i]) for i in over] == covers_then.get(before[index], []):
+            seen.append(usable.seen[before[index]])
+            continue
+        here: BaseGeometry = leaf.area
+        if not isinstance(leaf.piece, PaperPiece):
+            here = within(leaf.area, paper)
         if over:
             here = shapely.difference(here, shapely.union_all([leaves[i].area for i in over]))
         seen.append(only_areas(here))
     return View(card, work.stash, leaves, shared, tuple(seen))
+
+
+def _covers(view: View) -> dict[int, list[int]]:
+    """For each leaf of a view who it is that hides it, by identity, the lowest first."""
+    found: dict[int, list[tuple[int, int]]] = {}
+    for back, front in view.shared:
+        if view.leaves[front].hides:
+            found.setdefault(back, []).append((front, id(view.leaves[front])))
+    return {back: [leaf for _, leaf in sorted(fronts)] for back, fronts in found.items()}
 
 
 def _is_like(earlier: View, work: Work) -> bool:
@@ -138,6 +145,17 @@ def _share(leaves: Sequence[Leaf], earlier: View | None, before: Sequence[int]) 
     return dict(sorted(known.items()))
 
 
+def within(area: Area, paper: Polygon) -> BaseGeometry:
+    """Cut an area at the edges of an upright rectangle; what lies well inside is given back as it is."""
+    if area.is_empty:
+        return area
+    left, top, right, bottom = area.bounds
+    low_x, low_y, high_x, high_y = paper.bounds
+    if low_x <= left and low_y <= top and right <= high_x and bottom <= high_y:
+        return area
+    return shapely.intersection(area, paper)
+
+
 def sights_of(view: View) -> tuple[Sight, ...]:
     """Sum a view up by piece, from the front to the back."""
     paper = paper_of(view.card)
@@ -147,7 +165,7 @@ def sights_of(view: View) -> tuple[Sight, ...]:
         row = figures.setdefault(leaf.piece.id, [0.0, 0.0, 0.0])
         row[0] += float(leaf.whole.area)
         row[1] += float(view.seen[index].area)
-        on_paper = shapely.intersection(leaf.area, paper).area
+        on_paper = within(leaf.area, paper).area
         row[2] += max(0.0, float(leaf.whole.area) - float(on_paper))
         hidden.setdefault(leaf.piece.id, {})
     for (back, front), area in view.shared.items():

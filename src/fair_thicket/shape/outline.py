@@ -82,4 +82,4 @@ def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:
 def to_rings(area: shapely.Geometry) -> tuple[Ring, ...]:
     """Outer rings of an area as plain values, without the closing point; empty for an empty area."""
     parts = [part for part in shapely.get_parts(area) if isinstance(part, Polygon) and not part.is_empty]
-    return tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]) for part in parts)
+    return tuple(tuple((x, y) for x, y in shapely.get_coordinates(part.exterior)[:-1].tolist()) for part in parts)

@@ -41,6 +41,19 @@ def fill(
     return inside
 
 
+def add_cover(count: NDArray[np.int16], area: shapely.Geometry, px_per_mm: float) -> None:
+    """Add one to every pixel of a count that an area covers; only the pixels near it are looked at."""
+    if shapely.is_empty(area):
+        return
+    left, top, right, bottom = (shapely.bounds(area) * px_per_mm).tolist()
+    rows, columns = count.shape
+    low_x, high_x = max(0, int(left)), min(columns, int(right) + 1)
+    low_y, high_y = max(0, int(top)), min(rows, int(bottom) + 1)
+    if low_x < high_x and low_y < high_y:
+        size = (high_y - low_y, high_x - low_x)
+        count[low_y:high_y, low_x:high_x] += fill(area, size, px_per_mm, left=low_x / px_per_mm, top=low_y / px_per_mm)
+
+
 def _rings(area: shapely.Geometry) -> list[shapely.LinearRing]:
     polygons = [part for part in shapely.get_parts(area) if isinstance(part, shapely.Polygon)]
     return [ring for part in polygons if not part.is_empty for ring in (part.exterior, *part.interiors)]
@@ -59,4 +72,5 @@ def _flip(flips: NDArray[np.int32], points: NDArray[np.float64], rows: int, colu
     slope = (end[edge, 0] - start[edge, 0]) / (end[edge, 1] - start[edge, 1])
     crossing = start[edge, 0] + (row - start[edge, 1]) * slope
     column = np.clip(np.ceil(crossing), 0, columns).astype(np.int64)
-    np.add.at(flips, (row, column), 1)
+    width = flips.shape[1]
+    flips += np.bincount(row * width + column, minlength=flips.size).reshape(flips.shape).astype(np.int32)

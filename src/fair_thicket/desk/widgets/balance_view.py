@@ -23,8 +23,8 @@ class BalanceView(QWidget):
         self.lines: list[str] = []
         self.setFixedHeight(HIGH_PX)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        session.glanceChanged.connect(self.refresh)
-        session.cardChanged.connect(self.update)
+        session.balanceChanged.connect(self.refresh)
+        session.cardChanged.connect(self.refresh)
         self.refresh()
 
     def sizeHint(self) -> QSize:
@@ -32,8 +32,7 @@ class BalanceView(QWidget):
 
     def refresh(self) -> None:
         """Show the balance as last worked out."""
-        glance = self._session.glance
-        self._balance = glance.balance if glance is not None and self._session.work.card.pieces else None
+        self._balance = self._session.balance if self._session.work.card.pieces else None
         unit = self._session.work.card.unit
         self.lines = tell_balance(self._balance, lambda mm: say_length(mm, unit)) if self._balance else []
         self.setAccessibleName("Balance: " + ", ".join(self.lines or ["nothing on the card"]))

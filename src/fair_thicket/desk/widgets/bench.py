@@ -72,7 +72,6 @@ class Bench(QGraphicsView):
         self._art = LeafArt(pictures)
         self._items: dict[str, LeafItem] = {}
         self._leaves: tuple[Leaf, ...] = ()
-        self._leaves_of: tuple[object, object] = (None, None)
         self._gaps: Sequence[Gap] = ()
         self._guides: Sequence[Guide] = ()
         self._finding: Finding | None = None
@@ -106,10 +105,7 @@ class Bench(QGraphicsView):
     def refresh(self) -> None:
         """Bring the items in line with the card."""
         self.rest(())
-        work = self._session.work
-        usable = self._leaves if self._leaves_of == (id(work.stash), work.card.panel) else ()
-        self._leaves = stack(work, usable)
-        self._leaves_of = (id(work.stash), work.card.panel)
+        self._leaves = self._session.view.leaves
         self._finding, self._outlined = None, None
         self._gaps, self._guides, self._places = (), (), ()
         self.fit()

@@ -15,7 +15,7 @@ from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import PaperPiece, stamps_of
 from fair_thicket.scene import edits
 from fair_thicket.scene.flaps import send_part
-from fair_thicket.shape.stack import Leaf, stack
+from fair_thicket.shape.stack import Leaf
 
 HEAD_PX, FOOT_PX = 6, 8
 MOST_ROW_PX, LEAST_ROW_PX = 25, 9
@@ -66,9 +66,9 @@ class Thicket(QWidget):
     def refresh(self) -> None:
         """Work the rows out anew."""
         self._dragged, self._refusal, self._tried_level = None, "", None
-        leaves = stack(self._session.work)
-        self._leaves = {leaf.key: leaf for leaf in leaves}
-        self.layout_rows = lay_rows(self._session.work, leaves)
+        view = self._session.view
+        self._leaves = {leaf.key: leaf for leaf in view.leaves}
+        self.layout_rows = lay_rows(view)
         self.update()
 
     def align(self, left_px: float, px_per_mm: float) -> None:

@@ -4,9 +4,7 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from fair_thicket.model.card import Work
-from fair_thicket.shape.overlap import find_overlaps
-from fair_thicket.shape.stack import Leaf, stack
+from fair_thicket.scene import View
 
 SPARE_MM = 1.5
 """Bars of one row keep at least this apart."""
@@ -48,10 +46,9 @@ class Layout(msgspec.Struct, frozen=True):
         return 1 + max((bar.row for bar in self.bars), default=-1)
 
 
-def lay_rows(work: Work, leaves: Sequence[Leaf] | None = None) -> Layout:
+def lay_rows(view: View) -> Layout:
     """Give every leaf the lowest row above all that it overlaps, sharing rows where bars do not meet."""
-    leaves = stack(work) if leaves is None else leaves
-    overlaps = find_overlaps([leaf.area for leaf in leaves])
+    leaves, overlaps = view.leaves, view.shared
     behind: dict[int, list[int]] = {index: [] for index in range(len(leaves))}
     for back, front in overlaps:
         behind[front].append(back)

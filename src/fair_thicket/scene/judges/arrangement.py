@@ -14,7 +14,7 @@ from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, is_flipped, stamp_of
 from fair_thicket.scene.room import largest_square
 from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.raster import fill
+from fair_thicket.shape.raster import add_cover
 
 NEAR_EDGE = 1 / 3
 """A figure that looks out over less than this share of the width has its back to the scene (common practice)."""
@@ -105,7 +105,7 @@ def judge_fullness(bench: Bench) -> Iterator[Draft]:
     for piece in shown:
         if isinstance(piece, Border):  # rows of grass lie on one another on purpose
             continue
-        count += fill(bench.area(piece.id), count.shape, 1.0)
+        add_cover(count, bench.area(piece.id), 1.0)
     row, column, side = largest_square(count == 0)
     share = side * side / (width * height)
     if share > EMPTY_SHARE:

@@ -1,10 +1,12 @@
 """Edges that kiss: pieces that just miss each other, and pieces that overlap by a hair."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import partial
 
+import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import is_sheet
 from fair_thicket.model.finding import Finding, Weight
@@ -13,13 +15,14 @@ from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
 from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.overlap import find_near
 from fair_thicket.shape.paper import Local, only_areas
 
 OVERLAP_BY_MM = 2.0
 """How far a near-touch is pushed together: an overlap that is plainly meant (common practice)."""
 LEAVE_MM = 3.0
 MOST_NEAR = 12
+HAIR_MM2 = 40.0
+"""Pieces that share more than this overlap by more than a hair: no edge of a card is long enough for less."""
 SEEN_BESIDE_MM = 0.4
 
 
@@ -29,20 +32,60 @@ def judge_near(bench: Bench) -> Iterator[Draft]:
     areas = [bench.area(piece.id) for piece in pieces]
     within = bench.limits.near_mm
     drafts: list[Draft] = []
-    for i, j, gap in find_near(areas, within):
+    overlaps = _overlaps(bench)
+    for i, j in _close_pairs(areas, within, [piece.id for piece in pieces], overlaps):
         back, front = pieces[i], pieces[j]
-        if gap >= within or bench.is_family(back, front):
+        if bench.is_family(back, front):
             continue
-        shared = shapely.intersection(areas[i], areas[j])
-        if shared.area <= OVERLAP_MM2:
-            told = _tell_gap(bench, back, front, gap)
-        elif shapely.buffer(shared, -within / 2).is_empty:
-            told = _tell_hair(bench, back, front, only_areas(shared))
+        common = overlaps.get((back.id, front.id), 0.0)
+        if common > OVERLAP_MM2:
+            shared = shapely.intersection(areas[i], areas[j])
+            told = _tell_hair(bench, back, front, only_areas(shared)) if _is_hair(shared, within) else None
         else:
-            continue
+            gap = float(areas[i].distance(areas[j]))
+            told = _tell_gap(bench, back, front, gap) if gap < within else None
         if told is not None:
             drafts.append(told)
     yield from sorted(drafts, key=lambda one: one.finding.measure)[:MOST_NEAR]
+
+
+def _close_pairs(
+    areas: Sequence[Local], within: float, ids: Sequence[str], overlaps: dict[tuple[str, str], float]
+) -> list[tuple[int, int]]:
+    """Pairs of areas that come within a distance of each other or overlap by no more than a hair can, i < j."""
+    if len(areas) < 2:
+        return []
+    shapes = np.array(list(areas), dtype=object)
+    bounds = shapely.bounds(shapes) + np.array([-within, -within, within, within])
+    first, second = shapely.STRtree(shapes).query(shapely.box(*bounds.T))
+    keep = first < second
+    pairs = sorted(zip(first[keep].tolist(), second[keep].tolist(), strict=True))
+    shared = [overlaps.get((ids[i], ids[j]), 0.0) for i, j in pairs]
+    apart = [pair for pair, area in zip(pairs, shared, strict=True) if area <= OVERLAP_MM2]
+    hairs = [pair for pair, area in zip(pairs, shared, strict=True) if OVERLAP_MM2 < area <= HAIR_MM2]
+    if apart:
+        one, other = (shapes[list(side)] for side in zip(*apart, strict=True))
+        shapely.prepare(one)
+        close = shapely.dwithin(one, other, within)
+        apart = [pair for pair, is_close in zip(apart, close.tolist(), strict=True) if is_close]
+    return sorted(apart + hairs)
+
+
+def _is_hair(shared: BaseGeometry, within: float) -> bool:
+    # a shape holds a disc of radius area by length: what is plainly wider need not be looked at closer
+    if 2 * shared.area >= within * shared.length:
+        return False
+    return bool(shapely.buffer(shared, -within / 2).is_empty)
+
+
+def _overlaps(bench: Bench) -> dict[tuple[str, str], float]:
+    """Area that each pair of pieces shares, by their ids in the order of the card."""
+    found: dict[tuple[str, str], float] = {}
+    place = {piece.id: index for index, piece in enumerate(bench.card.pieces)}
+    for (i, j), area in bench.view.shared.items():
+        first, second = sorted((bench.view.leaves[i].piece.id, bench.view.leaves[j].piece.id), key=place.__getitem__)
+        found[first, second] = found.get((first, second), 0.0) + area
+    return found
 
 
 def _counts(bench: Bench, piece: Piece) -> bool:
