@@ -23,7 +23,7 @@ from fair_thicket.scene import Sight, View, judge, look, sights_of
 from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
 
-GLANCE_DELAY_MS = 15
+GLANCE_DELAY_MS = 0
 THINK_DELAY_MS = 140
 AUTOSAVE_DELAY_MS = 4000
 

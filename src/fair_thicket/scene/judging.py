@@ -32,6 +32,8 @@ JUDGES: tuple[Callable[[Bench], Iterator[Draft]], ...] = (
     judge_heights,
     judge_fullness,
 )
+QUICK_JUDGES = tuple(judge for judge in JUDGES if judge is not judge_fullness)
+"""At a glance the judge that counts every pixel is left out."""
 MOST_TRIES = 40
 TRIES_PER_CARD = 2400
 """Remedies are tried until so many pieces have been looked at anew: on a full card as long as on an empty one."""
@@ -73,7 +75,7 @@ def judge(
     if not work.card.pieces:
         return []
     view = view or look(work)
-    told = _draft(Bench(work, view), JUDGES)
+    told = _draft(Bench(work, view), JUDGES if remedies else QUICK_JUDGES)
     findings = [one.draft.finding for one in told]
     if remedies:
         findings = list(_with_remedies(work, view, told, go_on))

@@ -12,6 +12,8 @@ from fair_thicket.desk.widgets.parts import Column, Stripe, button, card_frame, 
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.scene import edits
 
+MOST_AT_ONCE = 10
+
 
 class AdvicePanel(QWidget):
     """Shows the findings of a station.
@@ -65,13 +67,27 @@ class AdvicePanel(QWidget):
         self._column.clear()
         self.cards = []
         self.findings = shown
-        for finding in self.findings:
-            self.cards.append(self._make_dismissed(finding) if finding.is_dismissed else self._make_card(finding))
-            self._column.box.addWidget(self.cards[-1])
+        self._add_cards(MOST_AT_ONCE)
         if not self.findings:
             words = "Nothing to say yet: put an image on the card." if is_known else "Working it out …"
             self._column.box.addWidget(label(words, "soft", wrap=True))
         self._show_state()
+
+    def _add_cards(self, most: int) -> None:
+        """Add cards for the next findings; a full card has more to say than anyone reads at once."""
+        start = len(self.cards)
+        for finding in self.findings[start : start + most]:
+            self.cards.append(self._make_dismissed(finding) if finding.is_dismissed else self._make_card(finding))
+            self._column.box.addWidget(self.cards[-1])
+        left = len(self.findings) - len(self.cards)
+        if left > 0:
+            self._more = button(f"{left} more", self._show_more, "link")
+            self._column.box.addWidget(self._more)
+
+    def _show_more(self) -> None:
+        self._more.hide()
+        self._more.deleteLater()
+        self._add_cards(MOST_AT_ONCE)
 
     def _show_state(self) -> None:
         open_ones = sum(one.weight >= Weight.CAUTION and not one.is_dismissed for one in self.findings)

@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen, QPixmap
+from PySide6.QtGui import QPainter, QPen, QPixmap, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsView, QStyleOptionGraphicsItem, QWidget
 
 from fair_thicket.desk import theme
@@ -43,7 +43,7 @@ class LeafItem(QGraphicsItem):
         self.setRotation(piece.angle_deg)
 
     def boundingRect(self) -> QRectF:
-        return self._art.box
+        return QTransform().rotate(-self._art.angle_deg).mapRect(self._art.box)
 
     @property
     def top(self) -> float:
@@ -60,11 +60,14 @@ class LeafItem(QGraphicsItem):
 
     def draw(self, painter: QPainter) -> None:
         """Draw the leaf about its piece's middle, mm."""
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, bool(self.rotation() % 90))
+        art = self._art
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.rotation() != art.angle_deg)
         is_wash = isinstance(self.piece, Wash)
         if is_wash:
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
-        painter.drawPixmap(self._art.box, self._art.picture, QRectF(self._art.picture.rect()))
+        painter.rotate(-art.angle_deg)
+        painter.drawPixmap(art.box, art.picture, QRectF(art.picture.rect()))
+        painter.rotate(art.angle_deg)
         if is_wash:
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if self.is_chosen:

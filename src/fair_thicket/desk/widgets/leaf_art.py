@@ -1,12 +1,13 @@
 """Leaves of the stack drawn once at the view's scale, about their piece's middle, and kept."""
 
+import math
 from typing import NamedTuple
 
 import msgspec
 import numpy as np
 import shapely
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of
@@ -30,10 +31,22 @@ class Ground(NamedTuple):
 
 
 class Art(NamedTuple):
-    """A leaf as drawn: the picture, the box that it fills and the leaf's path, both mm about the piece's middle."""
+    """A leaf as drawn, turned as its piece is turned, so that showing it is plain copying of pixels.
+
+    Attributes
+    ----------
+    picture : QPixmap
+    box : QRectF
+        What the picture fills, mm from the piece's middle, upright on the panel.
+    angle_deg : float
+        How far the piece was turned.
+    path : QPainterPath
+        Outline of the leaf about the piece's middle, unturned, mm.
+    """
 
     picture: QPixmap
     box: QRectF
+    angle_deg: float
     path: QPainterPath
 
 
@@ -71,10 +84,10 @@ class LeafArt:
 
     def get(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
         """Return a leaf's art; drawn anew only when something of it changed that shows."""
-        still = msgspec.structs.replace(leaf.piece, x=0.0, y=0.0, angle_deg=0.0, held=None, on="", name="", copy_of="")
+        still = msgspec.structs.replace(leaf.piece, x=0.0, y=0.0, held=None, on="", name="", copy_of="")
         is_cut = bool(leaf.piece.trim_to) or leaf.area is not leaf.whole or isinstance(leaf.piece, PaperPiece | Wash)
-        shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y, leaf.piece.angle_deg) if _is_bound(leaf, is_cut) else ()
-        own = (leaf.piece.x, leaf.piece.y, leaf.piece.angle_deg) if ground.washes else ()
+        shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y) if _is_bound(leaf, is_cut) else ()
+        own = (leaf.piece.x, leaf.piece.y) if ground.washes else ()
         marks = self._stamp_marks(leaf.piece, work)
         key = (leaf.key.partition("~")[2], still, ground, look, round(px_per_mm * 1000), shape, own, marks)
         if key not in self._kept:
@@ -94,20 +107,23 @@ class LeafArt:
         piece = leaf.piece
         path = area_path(leaf.area, piece)
         reach = _shadow_mm(piece, look)
-        box = path.boundingRect().adjusted(-ROOM_MM, -ROOM_MM, ROOM_MM + reach, ROOM_MM + reach)
-        size = QSize(max(1, round(box.width() * px_per_mm)), max(1, round(box.height() * px_per_mm)))
+        turn = QTransform().rotate(piece.angle_deg)
+        upright = turn.map(path)
+        box = upright.boundingRect().adjusted(-ROOM_MM, -ROOM_MM, ROOM_MM + reach, ROOM_MM + reach)
+        size = QSize(max(1, math.ceil(box.width() * px_per_mm)), max(1, math.ceil(box.height() * px_per_mm)))
+        box.setSize(QSizeF(size.width() / px_per_mm, size.height() / px_per_mm))
         picture = QPixmap(size)
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        painter.scale(size.width() / box.width(), size.height() / box.height())
+        painter.scale(px_per_mm, px_per_mm)
         painter.translate(-box.left(), -box.top())
-        if reach:
-            shade = QColor(20, 26, 22, 70)
-            cast = path.translated(reach * 0.7, reach)
+        if reach:  # light comes from the upper left of the card, however a piece is turned
+            cast = upright.translated(reach * 0.7, reach)
             if leaf.sheet is not leaf.area:  # a flap casts none on its own body
-                cast = cast.subtracted(area_path(leaf.sheet, piece))
-            painter.fillPath(cast, shade)
+                cast = cast.subtracted(turn.map(area_path(leaf.sheet, piece)))
+            painter.fillPath(cast, QColor(20, 26, 22, 70))
+        painter.rotate(piece.angle_deg)
         if isinstance(piece, Wash):
             painter.fillPath(path, paint_colour(piece.colour or WASH, look))
         elif isinstance(piece, Impression):
@@ -116,7 +132,7 @@ class LeafArt:
             sheet = path if leaf.sheet is leaf.area else area_path(leaf.sheet, piece)
             self._draw_paper(painter, piece, path, sheet, work, look, px_per_mm)
         painter.end()
-        return Art(picture, box, path)
+        return Art(picture, box, piece.angle_deg, path)
 
     def _draw_impression(
         self,

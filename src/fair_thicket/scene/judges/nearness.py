@@ -21,8 +21,6 @@ OVERLAP_BY_MM = 2.0
 """How far a near-touch is pushed together: an overlap that is plainly meant (common practice)."""
 LEAVE_MM = 3.0
 MOST_NEAR = 12
-HAIR_MM2 = 40.0
-"""Pieces that share more than this overlap by more than a hair: no edge of a card is long enough for less."""
 SEEN_BESIDE_MM = 0.4
 
 
@@ -62,7 +60,9 @@ def _close_pairs(
     pairs = sorted(zip(first[keep].tolist(), second[keep].tolist(), strict=True))
     shared = [overlaps.get((ids[i], ids[j]), 0.0) for i, j in pairs]
     apart = [pair for pair, area in zip(pairs, shared, strict=True) if area <= OVERLAP_MM2]
-    hairs = [pair for pair, area in zip(pairs, shared, strict=True) if OVERLAP_MM2 < area <= HAIR_MM2]
+    # a hair as long as half the way round the smaller piece is the largest that there can be
+    most = [within * area.length / 2 for area in areas]
+    hairs = [(i, j) for (i, j), area in zip(pairs, shared, strict=True) if OVERLAP_MM2 < area <= min(most[i], most[j])]
     if apart:
         one, other = (shapes[list(side)] for side in zip(*apart, strict=True))
         shapely.prepare(one)
