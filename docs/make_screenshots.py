@@ -16,9 +16,10 @@ from PySide6.QtCore import QPoint, QPointF, Qt  # noqa: E402 - Qt reads the plat
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
-from fair_thicket.demo import SHEET_MM  # noqa: E402
+from fair_thicket.demo import CARD_FILES, SHEET_MM  # noqa: E402
 from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
 from fair_thicket.desk.application import make_application, open_window  # noqa: E402
+from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
@@ -57,6 +58,30 @@ def show_scene(window: MainWindow) -> None:
         QTest.mouseMove(bench.viewport(), start - QPoint(0, 8) * step)
     take(window, "scene")
     QTest.keyClick(bench, Qt.Key.Key_Escape)
+
+
+def show_cards(window: MainWindow) -> None:
+    """Show the card that is seen through a window, the slimline, and two tries side by side."""
+    window.session.open(CARD_FILES[1])
+    window.session.select({"dusk-moth-1"})
+    take(window, "fern-window")
+    window.session.open(CARD_FILES[2])
+    window.session.select({"strip-1"})
+    take(window, "slimline")
+    window.session.open(CARD_FILES[0])
+    take_tries(window)
+
+
+def take_tries(window: MainWindow) -> None:
+    dialog = Compare(window.session, window)
+    dialog.show()
+    dialog.choices[0].setCurrentIndex(1)
+    dialog.choices[1].setCurrentIndex(2)
+    wait_until(lambda: all(column[0].text() for column in dialog.figures))
+    wait_until(lambda: dialog.figures[0][4].text() != dialog.figures[1][4].text())
+    dialog.grab().save(str(FOLDER / "two-tries.png"))
+    print("two-tries")
+    dialog.accept()
 
 
 def show_stash(window: MainWindow) -> None:
@@ -107,6 +132,7 @@ def main() -> None:
     window = open_window(demo=True)
     window.resize(1280, 800)
     window.show()
+    show_cards(window)
     show_scene(window)
     window.go(MASKS)
     window.masks.timetable.choose(3)

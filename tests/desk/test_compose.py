@@ -137,7 +137,7 @@ def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one
         settle(qtbot, session)
     assert not any(one.weight is Weight.TROUBLE for one in session.outcome.findings)
     steps = session.undo_stack.count()
-    assert steps >= 40
+    assert steps >= 35
     path = tmp_path / "mine.thicket"
     assert session.save(path)
     assert open_card(path)[0] == session.work

@@ -57,6 +57,8 @@ class Deeds:
             Record("save", "Card", "Save", "Ctrl+S", self.save),
             Record("save-as", "Card", "Save under another name …", "Ctrl+Shift+S", self.save_as),
             Record("demo", "Card", "Open the demo card", "", self.open_demo),
+            Record("demo-window", "Card", "Open the demo card with a fern window", "", partial(self.open_demo, 1)),
+            Record("demo-slimline", "Card", "Open the demo slimline", "", partial(self.open_demo, 2)),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
             Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),
@@ -207,13 +209,13 @@ class Deeds:
             work = Work(Card(unit=self.session.work.card.unit), self.session.work.stash)
             self.session.start(work, self.session.pictures)
 
-    def open_demo(self) -> None:
-        """Open the demo card."""
-        from fair_thicket.demo import CARD_FILE
+    def open_demo(self, number: int = 0) -> None:
+        """Open one of the demo cards."""
+        from fair_thicket.demo import CARD_FILES
         from fair_thicket.files.card_file import open_card
 
         if self.may_leave():
-            self.session.start(*open_card(CARD_FILE))
+            self.session.start(*open_card(CARD_FILES[number]))
             self.window.go(SCENE)
 
     def choose_card(self) -> None:
