@@ -199,7 +199,8 @@ def test_the_shipped_demo_is_what_the_simulated_scanner_gives(tmp_path: Path) ->
     """The card that opens at once equals the one made anew through the whole path."""
     done = subprocess.run(
         [sys.executable, "-c", "import sys; from pathlib import Path; from fair_thicket.demo import demo_work; "
-         "from fair_thicket.files.card_file import save_card; save_card(Path(sys.argv[1]), *demo_work())",
+         "from fair_thicket.demo.cards import with_tries; work, pictures = demo_work(); "
+         "from fair_thicket.files.card_file import save_card; save_card(Path(sys.argv[1]), with_tries(work), pictures)",
          str(tmp_path / "made.thicket")],
         check=True,
     )  # fmt: skip

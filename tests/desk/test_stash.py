@@ -353,7 +353,13 @@ def test_the_drawer_finds_in_the_library_too_and_takes_what_is_dragged(stocked: 
 
 
 def test_the_drawer_is_parted_by_kind(window: MainWindow) -> None:
-    assert [heading.text() for heading in window.scene.drawer._headings.values()] == ["stamps", "greetings"]
+    assert [heading.text() for heading in window.scene.drawer._headings.values()] == [
+        "stamps",
+        "greetings",
+        "die shapes",
+        "border dies",
+        "backdrop dies",
+    ]
 
 
 def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
@@ -426,5 +432,5 @@ def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(
     window.stash.show_pane(LIBRARY)
     assert "could not be opened" in window.stash.library._facts.text()
     window.stash.show_pane(AT_HAND)
-    assert len(window.stash.at_hand.rows) == 14
+    assert len(window.stash.at_hand.rows) == 22
     window.close()

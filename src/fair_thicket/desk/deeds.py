@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import AddingDeeds
+from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
@@ -40,6 +41,7 @@ class Deeds:
         self.adding = AddingDeeds(window.scene, session)
         self.pieces = PieceDeeds(window.scene, session)
         self.looking = LookingDeeds(window.scene, session)
+        self.details = DetailDeeds(window.scene, session)
         self.records = self._records()
 
     def _records(self) -> list[Record]:
@@ -129,6 +131,7 @@ class Deeds:
             ),
             Record("delete", "Piece", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
             *self.adding.records,
+            *self.details.records,
             *self.pieces.records,
             *self.looking.records,
             Record("turn-page", "View", "Open or close the card", "Alt+I", self.turn_page),

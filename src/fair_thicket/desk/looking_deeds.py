@@ -12,7 +12,7 @@ from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.measure_screen import MeasureScreen, keep_scale, screen_scale
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
-from fair_thicket.model.card import Work, is_greeting, is_sheet
+from fair_thicket.model.card import Work, carried_by, is_greeting, is_sheet
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.units import say_size
@@ -21,6 +21,7 @@ from fair_thicket.scene.balance import weigh
 from fair_thicket.scene.room import Room, find_places
 from fair_thicket.scene.tries import card_of_try, drop_try, go_to_try, keep_try
 from fair_thicket.shape.paper import footprint
+from fair_thicket.shape.stack import paper_of
 
 LIMIT_WORDS = {
     "covered_share": ("Much of a figure covered, from", "share"),
@@ -124,7 +125,8 @@ class LookingDeeds:
             Record("limits", "Look", "When advice speaks …", "", self.ask_limits),
         ]
         session.cardChanged.connect(self._refresh)
-        session.glanceChanged.connect(self._refresh_bare)
+        session.cardChanged.connect(self._refresh_bare)
+        session.selectionChanged.connect(self._refresh_bare)
 
     def _refresh(self) -> None:
         self.places = []
@@ -183,11 +185,15 @@ class LookingDeeds:
 
     def _refresh_bare(self) -> None:
         if not self._shows_bare:
-            self._station.bench.show_bare(None)
+            self._station.bench.show_bare(None, None)
             return
         work = self._session.work
-        view = self._session.glance.view if self._session.glance is not None else look(work)
-        self._station.bench.show_bare(ink_needed(view, work.card.limits.ink_margin_mm)[""])
+        width, height = work.card.panel
+        chosen = [key for key in self._session.selection if carried_by(work.card.pieces, key)]
+        key = chosen[0] if len(chosen) == 1 else edits.surface_at(work, (width / 2, height / 2))
+        needed = ink_needed(self._session.view, work.card.limits.ink_margin_mm)
+        surface = paper_of(work.card) if not key or key not in needed else self._station.bench.area_of(key)
+        self._station.bench.show_bare(surface, needed.get(key, surface))
 
     # -- layouts -------------------------------------------------------------------------------------------------
 

@@ -27,7 +27,8 @@ from fair_thicket.shape.raster import add_cover
 LINE_ART = 0.35
 """Weight of an uncoloured image per area: its lines against white (common practice: about a third is ink)."""
 LEAST = 0.08
-SYMMETRY_PX_PER_MM = 0.5
+HALF_COLUMNS = 60
+"""Pixels across each half, so that the middle line lies between two of them."""
 
 
 class Balance(msgspec.Struct, frozen=True):
@@ -186,10 +187,11 @@ def _from_thirds(area: Local, panel: tuple[float, float]) -> float:
 
 
 def _symmetry(areas: Sequence[Local], panel: tuple[float, float]) -> float:
-    size = (max(1, round(panel[1] * SYMMETRY_PX_PER_MM)), max(1, round(panel[0] * SYMMETRY_PX_PER_MM)))
+    px_per_mm = 2 * HALF_COLUMNS / panel[0]
+    size = (max(1, round(panel[1] * px_per_mm)), 2 * HALF_COLUMNS)
     count = np.zeros(size, np.int16)
     for area in areas:
-        add_cover(count, area, SYMMETRY_PX_PER_MM)
+        add_cover(count, area, px_per_mm)
     taken = count > 0
     mirrored = taken[:, ::-1]
     either = int((taken | mirrored).sum())

@@ -38,7 +38,7 @@ from fair_thicket.scene.room import Room
 from fair_thicket.scene.snapping import Guide
 from fair_thicket.shape.painting import Look
 from fair_thicket.shape.paper import window_area
-from fair_thicket.shape.stack import Leaf, paper_of, stack
+from fair_thicket.shape.stack import Leaf, stack
 
 LEFT_PX, TOP_PX, RIGHT_PX, BOTTOM_PX = 62, 44, 36, 26
 KNOB_PX = 26
@@ -168,12 +168,16 @@ class Bench(QGraphicsView):
         self._earlier = [] if work is None else [area_path(leaf.area) for leaf in stack(work)]
         self.viewport().update()
 
-    def show_bare(self, needed: shapely.Geometry | None) -> None:
-        """Hatch all of the card that is not in the area where ink is needed; None hatches nothing."""
+    def show_bare(self, surface: shapely.Geometry | None, needed: shapely.Geometry | None) -> None:
+        """Hatch all of a surface that is not in the area where ink is needed; None hatches nothing."""
         self._bare = None
-        if needed is not None:
-            self._bare = area_path(shapely.difference(paper_of(self._session.work.card), needed))
+        if surface is not None and needed is not None:
+            self._bare = area_path(shapely.difference(surface, needed))
         self.viewport().update()
+
+    def area_of(self, key: str) -> shapely.Geometry:
+        """Area in place of a piece's body, mm."""
+        return next(leaf.area for leaf in self._leaves if leaf.key == key)
 
     def show_places(self, places: Sequence[Room]) -> None:
         """Show proposed places for a greeting."""
