@@ -35,6 +35,11 @@ class Record(NamedTuple):
     is_on: Callable[[], bool] | None = None
 
 
+def line(menu: str) -> Record:
+    """Make a line between groups of a menu."""
+    return Record("", menu, "", "", lambda: None)
+
+
 class Actions:
     """The actions of a window.
 
@@ -48,6 +53,8 @@ class Actions:
         self.records = records
         self.by_key: dict[str, QAction] = {}
         for record in records:
+            if not record.words:
+                continue
             action = QAction(record.words, owner)
             action.setCheckable(record.is_on is not None)
             if record.shortcut:
@@ -59,6 +66,8 @@ class Actions:
     def refresh(self) -> None:
         """Enable what can be asked now."""
         for record in self.records:
+            if not record.words:
+                continue
             self.by_key[record.key].setEnabled(record.is_enabled())
             if record.is_on is not None:
                 self.by_key[record.key].setChecked(record.is_on())
@@ -66,8 +75,10 @@ class Actions:
     def fill(self, menu: QMenu, name: str) -> None:
         """Put the actions of a menu into it; a record without words is a line between groups."""
         for record in self.records:
-            if record.menu == name:
+            if record.menu == name and record.words:
                 menu.addAction(self.by_key[record.key])
+            elif record.menu == name:
+                menu.addSeparator()
 
     def list_keys(self) -> list[tuple[str, str]]:
         """List words and keys of every action that has keys, for help."""

@@ -6,7 +6,7 @@ from typing import Any
 import msgspec
 from PySide6.QtWidgets import QInputDialog
 
-from fair_thicket.desk.actions import Record
+from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.compare import Compare
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.measure_screen import MeasureScreen, keep_scale, screen_scale
@@ -85,6 +85,7 @@ class LookingDeeds:
                 lambda: self._switch("shadows"),
                 is_on=lambda: bench.look.shadows,
             ),
+            line("Look"),
             Record(
                 "life-size",
                 "Look",
@@ -108,6 +109,7 @@ class LookingDeeds:
             ),
             Record("back-to-try", "Layouts", "Go back to one …", "", self.go_back, self._has_tries),
             Record("drop-try", "Layouts", "Drop one …", "", self.drop_layout, self._has_tries),
+            line("Layouts"),
             Record(
                 "find-places", "Layouts", "Find places for the greeting", "Alt+R", self.find_places, self._has_greeting
             ),

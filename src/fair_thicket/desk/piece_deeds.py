@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from shapely.geometry import Point
 
-from fair_thicket.desk.actions import Record
+from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
@@ -36,28 +36,33 @@ class PieceDeeds:
         self._station, self._session = station, session
         one, some = self._one, self._some
         self.records = [
+            line("Piece"),
             Record("cut-out", "Piece", "Cut it out instead", "", self._each(cutouts.cut_out), self._is_stamped),
             Record("stamp-here", "Piece", "Stamp it here instead", "", self._each(cutouts.stamp_instead), self._is_cut),
             Record("join", "Piece", "Cut out as one piece", "", self.join, lambda: len(session.selection) > 1),
             Record("turn-over", "Piece", "Turn over", "", self.turn_over, self._is_cut),
+            line("Piece"),
             Record("trim-card", "Piece", "Trim at the card's edge", "", lambda: self._trim(CARD_EDGE), self._is_paper),
             Record("trim-on", "Piece", "Trim along what it lies on", "", self.trim_on, some),
             Record("trim-window", "Piece", "Trim along the window in front", "", self.trim_window, some),
             Record("trim-none", "Piece", "Do not trim", "", lambda: self._trim(""), some),
             Record("lay-on", "Piece", "Lay it on what is beneath", "", self.lay_on, some),
             Record("take-off", "Piece", "Lay it on the card itself", "", self.take_off, some),
+            line("Piece"),
             Record("flap-line", "Piece", "Lift a part by a line …", "Alt+F", self.lift_by_line, one),
             Record("flap-strand", "Piece", "Lift a strand …", "Alt+S", self.lift_strand, one),
             Record("flaps-back", "Piece", "Lay its flaps back", "", self.lay_flaps_back, self._has_flaps),
+            line("Piece"),
             Record("contact", "Piece", "Put it in the hand or seat beneath", "Alt+H", self.put_at_contact, one),
             Record("let-go", "Piece", "Let it go", "", self.let_go, some),
             Record("duplicate", "Arrange", "Copy", "Ctrl+D", self.duplicate, some),
             Record("half-turn", "Arrange", "Copy half-turned", "", self.half_turn, some),
             Record("mirror", "Arrange", "Mirror the cluster to the other side", "", self.mirror, some),
             Record("row", "Arrange", "Repeat in rows …", "", self.ask_row, one),
+            line("Arrange"),
             *[
-                Record(f"align-{line}", "Arrange", words, "", self._aligning(line), some)
-                for line, words in (
+                Record(f"align-{edge}", "Arrange", words, "", self._aligning(edge), some)
+                for edge, words in (
                     ("left", "Left edges in line"),
                     ("middle", "Middles in line, upright"),
                     ("right", "Right edges in line"),
@@ -392,8 +397,8 @@ class PieceDeeds:
         if values is not None:
             self._make("repeat", lambda work: make(work, values))
 
-    def _aligning(self, line: str) -> Callable[[], object]:
-        return lambda: self._edit("bring into line", lambda work: arranging.align(work, self._session.selection, line))
+    def _aligning(self, edge: str) -> Callable[[], object]:
+        return lambda: self._edit("bring into line", lambda work: arranging.align(work, self._session.selection, edge))
 
     def _spread(self, *, across: bool) -> None:
         keys = self._session.selection

@@ -180,7 +180,7 @@ def find_places(
     Returns
     -------
     list of Room
-        The best first; no two overlap by more than a quarter. Each place is truly free, with its clear room.
+        The best first; apart from one another where there is room for that. Each place is truly free, with its clear room.
 
     Notes
     -----
@@ -204,14 +204,15 @@ def find_places(
     airy = _airiness(free, tops, lefts, rows, columns)
     scores = 1.0 - 0.9 * across - 0.8 * thirds_x - 0.8 * thirds_y + 0.3 * airy
     places: list[Room] = []
-    for index in np.argsort(-scores, kind="stable").tolist():
-        left = float(middle_x[index] - size[0] / 2)
-        top = float(middle_y[index] - size[1] / 2)
-        if all(_overlap(place, left, top, size) <= 0.25 for place in places):
-            places.append(Room(left, top, size[0], size[1], round(float(scores[index]), 4)))
+    # first such as stand clear of one another; where there are not enough, such as share no more than a third
+    for gap, most_shared in ((clear_mm, 0.0), (0.0, 1 / 3)):
+        for index in np.argsort(-scores, kind="stable").tolist():
             if len(places) == most:
                 break
-    return places
+            left, top = float(middle_x[index] - size[0] / 2), float(middle_y[index] - size[1] / 2)
+            if all(_shared(place, left, top, size, gap) <= most_shared for place in places):
+                places.append(Room(left, top, size[0], size[1], round(float(scores[index]), 4)))
+    return sorted(places, key=lambda place: -place.score)
 
 
 def _airiness(
@@ -226,7 +227,8 @@ def _airiness(
     return np.asarray((total - rows * columns) / around, np.float64)
 
 
-def _overlap(place: Room, left: float, top: float, size: tuple[float, float]) -> float:
-    across = min(place.left + place.width_mm, left + size[0]) - max(place.left, left)
-    down = min(place.top + place.height_mm, top + size[1]) - max(place.top, top)
+def _shared(place: Room, left: float, top: float, size: tuple[float, float], gap: float) -> float:
+    """Share of a place that another of the same size takes, 0..1, with a gap wanted between the two."""
+    across = min(place.left + place.width_mm, left + size[0]) - max(place.left, left) + gap
+    down = min(place.top + place.height_mm, top + size[1]) - max(place.top, top) + gap
     return max(0.0, across) * max(0.0, down) / (size[0] * size[1])

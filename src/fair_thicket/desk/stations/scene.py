@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QSplitter, QToolButton, QVBoxLayout, QWidget
 
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
@@ -83,7 +83,12 @@ class SceneStation(QWidget):
         head = head_row("Thicket", Hint(words))
         head.setContentsMargins(16, 0, 14, 0)
         box.addLayout(head)
-        box.addWidget(self.thicket, 1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setWidget(self.thicket)
+        box.addWidget(scroll, 1)
         split = QSplitter(Qt.Orientation.Vertical)
         split.setChildrenCollapsible(False)
         split.setHandleWidth(4)

@@ -42,6 +42,7 @@ from fair_thicket.shape.stack import Leaf, stack
 
 LEFT_PX, TOP_PX, RIGHT_PX, BOTTOM_PX = 62, 44, 36, 26
 KNOB_PX = 26
+EDGE_MM = 0.05
 SHOWN = Look(shadows=True)
 
 
@@ -72,6 +73,7 @@ class Bench(QGraphicsView):
         self._art = LeafArt(pictures)
         self._items: dict[str, LeafItem] = {}
         self._leaves: tuple[Leaf, ...] = ()
+        self._hangs_over = False
         self._gaps: Sequence[Gap] = ()
         self._guides: Sequence[Guide] = ()
         self._finding: Finding | None = None
@@ -106,6 +108,7 @@ class Bench(QGraphicsView):
         """Bring the items in line with the card."""
         self.rest(())
         self._leaves = self._session.view.leaves
+        self._hangs_over = _hangs_over(self._leaves, self._session.work.card.panel)
         self._finding, self._outlined = None, None
         self._gaps, self._guides, self._places = (), (), ()
         self.fit()
@@ -274,15 +277,10 @@ class Bench(QGraphicsView):
             overlays.draw_finding(painter, self._finding, view)
 
     def _draw_envelope(self, painter: QPainter, view: QTransform) -> None:
+        if not self._hangs_over:
+            return
         card = self._session.work.card
         width, height = card.panel
-        paper = QRectF(-0.1, -0.1, width + 0.2, height + 0.2)
-        if all(
-            paper.contains(item.sceneBoundingRect().adjusted(0.7, 0.7, -2.5, -2.5))
-            for item in self._items.values()
-            if isinstance(item.piece, PaperPiece)
-        ):
-            return
         spare = card.limits.envelope_mm
         envelope = smallest_envelope(width + spare, height + spare)
         if envelope is not None:
@@ -467,3 +465,13 @@ class Bench(QGraphicsView):
         current = [order.index(key) for key in self._session.selection if key in order]
         index = (current[0] + step) % len(order) if current else 0
         self._session.select({order[index]})
+
+
+def _hangs_over(leaves: Sequence[Leaf], panel: tuple[float, float]) -> bool:
+    """Say whether any paper reaches beyond the card's edge."""
+    for leaf in leaves:
+        if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty:
+            left, top, right, bottom = leaf.area.bounds
+            if min(left, top, panel[0] - right, panel[1] - bottom) < -EDGE_MM:
+                return True
+    return False

@@ -18,7 +18,9 @@ from fair_thicket.scene.flaps import send_part
 from fair_thicket.shape.stack import Leaf
 
 HEAD_PX, FOOT_PX = 6, 8
-MOST_ROW_PX, LEAST_ROW_PX = 25, 9
+MOST_ROW_PX, LEAST_ROW_PX = 25, 17
+MOST_THREADS = 70
+"""With more overlaps than this only the threads of what is chosen or pointed at are drawn."""
 WRITTEN_ROW_PX = 14
 THREAD_REACH_PX = 4
 
@@ -51,6 +53,7 @@ class Thicket(QWidget):
         self._leaves: dict[str, Leaf] = {}
         self._dragged: Bar | None = None
         self._refusal = ""
+        self._pointed = ""
         self._tried_level: float | None = None
         self._grip, self._pointer = QPointF(), QPointF()
         session.cardChanged.connect(self.refresh)
@@ -69,6 +72,8 @@ class Thicket(QWidget):
         view = self._session.view
         self._leaves = {leaf.key: leaf for leaf in view.leaves}
         self.layout_rows = lay_rows(view)
+        # a card with many levels makes the chart higher than its place, which then scrolls
+        self.setMinimumHeight(max(90, HEAD_PX + FOOT_PX + self.layout_rows.rows * LEAST_ROW_PX))
         self.update()
 
     def align(self, left_px: float, px_per_mm: float) -> None:
@@ -112,10 +117,13 @@ class Thicket(QWidget):
         for bar in self.layout_rows.bars:
             if bar.is_flap and bar.piece in boxes:
                 self._draw_tie(painter, boxes[bar.key], boxes[bar.piece])
+        is_crowded = len(self.layout_rows.threads) > MOST_THREADS
+        asked = {*self._session.selection, self._pointed}
         for thread in self.layout_rows.threads:
-            if is_sheet(self._leaves[thread.back].piece) and not self._session.selection & {thread.back, thread.front}:
-                continue  # everything lies over panels and washes: their threads tell nothing until they are asked for
-            self._draw_thread(painter, thread, boxes)
+            # everything lies over panels and washes: their threads tell nothing until they are asked for
+            is_quiet = is_crowded or is_sheet(self._leaves[thread.back].piece)
+            if not is_quiet or asked & {thread.back, thread.front}:
+                self._draw_thread(painter, thread, boxes)
         for bar in self.layout_rows.bars:
             if self._dragged is None or bar.key != self._dragged.key:
                 self._draw_bar(painter, bar, boxes[bar.key])
@@ -225,6 +233,9 @@ class Thicket(QWidget):
         bar = self._bar_at(event.position())
         self.setCursor(Qt.CursorShape.OpenHandCursor if bar else Qt.CursorShape.ArrowCursor)
         place = event.globalPosition().toPoint()
+        if self._pointed != (bar.key if bar else ""):
+            self._pointed = bar.key if bar else ""
+            self.update()
         if bar is not None:
             QToolTip.showText(place, self._tell(bar), self)
             self.pointedAt.emit(self._leaves[bar.key].area)
@@ -249,6 +260,8 @@ class Thicket(QWidget):
 
     def leaveEvent(self, event: QEvent) -> None:
         super().leaveEvent(event)
+        self._pointed = ""
+        self.update()
         self.pointedAt.emit(None)
 
     def _try_drop(self, bar: Bar) -> None:
