@@ -180,7 +180,7 @@ def find_places(
     Returns
     -------
     list of Room
-        The best first; apart from one another where there is room for that. Each place is truly free, with its clear room.
+        The best first; apart from one another where there is room for that. Each is truly free, its clear room too.
 
     Notes
     -----
