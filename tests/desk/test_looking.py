@@ -1,7 +1,9 @@
 """Looking another way, layouts side by side, life size, the inside page, limits, and advice that is dismissed."""
 
+import numpy as np
 import pytest
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QRect, QSettings
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
@@ -10,6 +12,7 @@ from fair_thicket.desk.dialogs.compare import ROWS, Compare
 from fair_thicket.desk.dialogs.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.model.card import carried_by
+from fair_thicket.shape.painting import Look, paint
 from hands import answer_forms, button_that_says, click, settle
 
 
@@ -190,3 +193,33 @@ def test_advice_is_shown_at_a_glance_before_remedies_are_tried(window: MainWindo
     assert window.scene.advice.findings == [one for one in session.glance.findings if one.station == "scene"]
     assert window.scene.balance.lines[0].startswith("Left ")
     settle(qtbot, session)
+
+
+@pytest.mark.parametrize("number", [1, 2])
+def test_the_bench_shows_what_the_core_paints(window: MainWindow, qtbot: QtBot, number: int) -> None:
+    """Two painters of ours, Qt on the bench and the core's own: alike but for the softness of thin lines."""
+    session, bench = window.session, window.scene.bench
+    session.open(CARD_FILES[number])
+    settle(qtbot, session)
+    session.select(())
+    bench.show_look(Look())
+    left, top = bench.mapFromScene(0.0, 0.0).x(), bench.mapFromScene(0.0, 0.0).y()
+    width, height = (round(side * bench.px_per_mm) for side in session.work.card.panel)
+    shown = (
+        bench.viewport().grab(QRect(left, top, width, height)).toImage().convertToFormat(QImage.Format.Format_RGB888)
+    )
+    stride = shown.bytesPerLine()
+    there = np.frombuffer(shown.constBits(), np.uint8).reshape(shown.height(), stride)[:, : width * 3]
+    painted = paint(session.work, session.pictures, dpi=bench.px_per_mm * 25.4)
+    rows, columns = min(height, painted.shape[0]) - 4, min(width, painted.shape[1]) - 4
+    apart = np.abs(there.reshape(-1, width, 3)[2:rows, 2:columns].astype(int) - painted[2:rows, 2:columns]).max(axis=2)
+    assert np.median(apart) <= 2
+    assert (apart > 70).mean() < 0.05
+
+
+def test_another_image_is_taken_instead(window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    window.session.select({"letter-1"})
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("parcel", True))
+    act(window, "swap")
+    assert window.session.work.card.find("letter-1").stamp == "parcel"
+    assert "weighs most" in window.scene.balance.toolTip()

@@ -142,3 +142,18 @@ def test_pieces_are_named_and_numbered() -> None:
     assert (names[left], names[right]) == ("figure 1", "figure 2")
     assert {"frame", "strip “for you”"} <= set(names.values())
     assert name_pieces(Work(Card(), STASH)) == {}
+
+
+def test_a_piece_is_made_with_another_image_in_its_place() -> None:
+    m = Maker()
+    figure, hat = m.put("figure", (50, 60), cut=True, angle_deg=5.0), m.put("hat", (50, 46), cut=True)
+    m.do(lambda work: arranging.place_at_contact(work, hat, by=figure, at=(0.0, -11.0), own=(0.0, 2.0)))
+    after = cutouts.swap_image(m.work, figure, "leaf")
+    swapped = after.card.find(figure)
+    assert (swapped.stamp, swapped.x, swapped.angle_deg) == ("leaf", 50, 5.0)
+    assert after.card.find(hat).held is None
+    with pytest.raises(PaperError, match="take one of its kind"):
+        cutouts.swap_image(m.work, figure, "bubble")
+    strip = m.strip("for you", (50, 20))
+    with pytest.raises(PaperError, match="Only an image"):
+        cutouts.swap_image(m.work, strip, "leaf")

@@ -53,6 +53,7 @@ def make_application() -> QApplication:
     present = QApplication.instance()
     application = present if isinstance(present, QApplication) else QApplication(sys.argv[:1])
     application.setApplicationName("Fair Thicket")
+    application.setOrganizationName("fair-thicket")
     application.setDesktopFileName("fair-thicket")
     application.setStyle("Fusion")
     theme.load_fonts()

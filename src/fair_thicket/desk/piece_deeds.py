@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable
 
+from PySide6.QtWidgets import QInputDialog
 from shapely.geometry import Point
 
 from fair_thicket.desk.actions import Record, line
@@ -41,6 +42,7 @@ class PieceDeeds:
             Record("stamp-here", "Piece", "Stamp it here instead", "", self._each(cutouts.stamp_instead), self._is_cut),
             Record("join", "Piece", "Cut out as one piece", "", self.join, lambda: len(session.selection) > 1),
             Record("turn-over", "Piece", "Turn over", "", self.turn_over, self._is_cut),
+            Record("swap", "Piece", "Take another image instead …", "", self.swap, self._is_image),
             line("Piece"),
             Record("trim-card", "Piece", "Trim at the card's edge", "", lambda: self._trim(CARD_EDGE), self._is_paper),
             Record("trim-on", "Piece", "Trim along what it lies on", "", self.trim_on, some),
@@ -95,6 +97,10 @@ class PieceDeeds:
     def _is_cut(self) -> bool:
         return any(isinstance(piece, Cutout) for piece in self._chosen())
 
+    def _is_image(self) -> bool:
+        chosen = self._chosen()
+        return bool(chosen) and all(isinstance(piece, Impression | Cutout) for piece in chosen)
+
     def _is_paper(self) -> bool:
         return any(isinstance(piece, PaperPiece) for piece in self._chosen())
 
@@ -143,6 +149,30 @@ class PieceDeeds:
             return after, [key]
 
         self._make("cut out as one", change)
+
+    def swap(self) -> None:
+        """Ask for another thing of the stash and make the chosen pieces with it."""
+        work = self._session.work
+        (first, *_) = (piece for piece in self._chosen() if isinstance(piece, Impression | Cutout))
+        kind = work.stash.find(first.stamp).kind.is_plain
+        others = [one for one in work.stash.stamps if one.kind.is_plain == kind and one.id != first.stamp]
+        if not others:
+            self._session.said.emit("The stash holds nothing else of its kind.")
+            return
+        name, taken = QInputDialog.getItem(
+            self._station.window(), "Take another image", "Image:", [one.name for one in others], 0, False
+        )
+        if not taken:
+            return
+        stamp = next(one.id for one in others if one.name == name)
+        keys = self._session.selection
+
+        def change(work: Work) -> Work:
+            for key in keys:
+                work = cutouts.swap_image(work, key, stamp)
+            return work
+
+        self._edit(f"take {name} instead", change)
 
     def turn_over(self) -> None:
         """Turn plain paper over; a coloured image cannot be."""

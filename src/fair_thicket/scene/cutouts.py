@@ -99,3 +99,35 @@ def _shifted(part: Part, owner: Impression | Cutout, first: Impression | Cutout)
     on_panel = turn_points([(part.x, part.y)], owner.angle_deg, owner.x, owner.y)[0]
     x, y = turn_points([(on_panel[0] - first.x, on_panel[1] - first.y)], -first.angle_deg, 0, 0)[0].tolist()
     return clamp(x), clamp(y)
+
+
+def swap_image(work: Work, key: str, stamp: str) -> Work:
+    """Make a piece with another thing of the stash, in the same place and the same way.
+
+    Raises
+    ------
+    PaperError
+        When the piece is made with none, or the other is not of its kind.
+    """
+    piece = work.card.find(key)
+    if not isinstance(piece, Impression | Cutout):
+        raise PaperError("Only an image or a die shape can be swapped for another.")
+    old, new = work.stash.find(piece.stamp), work.stash.find(stamp)
+    if old.kind.is_plain != new.kind.is_plain:
+        raise PaperError(
+            f"“{new.name}” is a {new.kind.value} and “{old.name}” a {old.kind.value}; take one of its kind."
+        )
+    fields: dict[str, object] = {"stamp": stamp, "held": None}
+    if isinstance(piece, Cutout):
+        fields |= {"flaps": (), "joined": (), "opening": None, "flipped": piece.flipped and new.may_flip}
+    changed = msgspec.structs.replace(piece, **fields)
+    # what was held by the old image lets go: its hands are elsewhere
+    pieces = tuple(
+        changed
+        if one.id == key
+        else msgspec.structs.replace(one, held=None)
+        if one.held and one.held.by == key
+        else one
+        for one in work.card.pieces
+    )
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))

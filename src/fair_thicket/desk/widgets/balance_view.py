@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
-from fair_thicket.model.units import say_length
+from fair_thicket.model.units import Unit, say_length
 from fair_thicket.scene.balance import Balance, tell_balance
 
 HIGH_PX = 104
@@ -36,8 +36,15 @@ class BalanceView(QWidget):
         unit = self._session.work.card.unit
         self.lines = tell_balance(self._balance, lambda mm: say_length(mm, unit)) if self._balance else []
         self.setAccessibleName("Balance: " + ", ".join(self.lines or ["nothing on the card"]))
-        self.setToolTip("\n".join(self.lines))
+        self.setToolTip("\n".join([*self.lines, *self._tell_thirds(unit)]))
         self.update()
+
+    def _tell_thirds(self, unit: Unit) -> list[str]:
+        """Say how far the heaviest piece lies from where the thirds cross."""
+        if self._balance is None or self._balance.heaviest not in self._session.names:
+            return []
+        name, apart = self._session.names[self._balance.heaviest], say_length(self._balance.thirds_mm, unit)
+        return [f"The {name} weighs most; its middle is {apart} from where two thirds cross"]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
