@@ -3,13 +3,17 @@
 import io
 import re
 
+import pypdf
 import pypdfium2
 import pytest
 from pypdf import PdfReader
 
 from fair_thicket import masks
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.files.card_file import open_card
 from fair_thicket.files.plan_pdf import plan_pdf
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.pieces import Wash
 from fair_thicket.model.units import Unit
 from making import pictures_of, stamp, work_of
 
@@ -92,3 +96,16 @@ def test_many_masks_run_over_several_pages() -> None:
     stamps = tuple(stamp(key, 40) for key, _, _ in pieces)
     pages = [page for page in texts(printed(work_of(*pieces, stamps=stamps))) if "Masks to cut" in page]
     assert len(pages) >= 2
+
+
+@pytest.mark.parametrize("number", [1, 2])
+def test_a_glued_card_prints_with_every_piece_named_and_its_front_life_size(number: int) -> None:
+    """The placement page names all that is stamped and glued; what is inked is not a thing to place."""
+    work, pictures = open_card(CARD_FILES[number])
+    plan = masks.plan(work)
+    data = plan_pdf(work, pictures, plan, [], paper="letter")
+    words = " ".join(pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text().split())
+    for key, name in name_pieces(work).items():
+        piece = work.card.find(key)
+        if "~" not in key and not isinstance(piece, Wash):
+            assert name[:16] in words, name

@@ -14,9 +14,8 @@ from reportlab.lib.utils import ImageReader
 from shapely.geometry import LineString
 
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
-from fair_thicket.model.card import Card, Work, name_pieces, piece_key
-from fair_thicket.model.formats import find_format
-from fair_thicket.model.pieces import Piece, is_glued
+from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
+from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import REHEARSAL_DPI
@@ -24,6 +23,7 @@ from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
 from fair_thicket.shape.inking import Paper
 from fair_thicket.shape.outline import Area, FloatArray, to_area
 from fair_thicket.shape.painting import Look, paint
+from fair_thicket.shape.paper import footprint, window_area
 from fair_thicket.shape.stretch import along
 
 HOLD_MM = 6.0
@@ -76,7 +76,7 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
     upright = width <= sheets.width_mm - 2 * MARGIN_MM
     sheets.start_page("Where everything goes", lying=not upright)
     left, top = (sheets.width_mm - width) / 2, 36.0
-    words = f"{find_format(card.format).name} front, {say_size(width, height, card.unit)}, life size"
+    words = f"{name_format(card)} front, {say_size(width, height, card.unit)}, life size"
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10.5, colour=SOFT)
     _draw_picture(sheets, _picture(work, pictures), left, top, width, height, dim=0.55)
     sheets.line(
@@ -87,7 +87,7 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
     _draw_rulers(sheets, card, left, top)
     names = name_pieces(work)
     for number, piece in enumerate(_by_press(work, plan), 1):
-        x, y = left + piece.x, top + piece.y
+        x, y = (left + piece.x, top + piece.y) if not _is_ground(piece, work) else _corner(piece, work, left, top)
         sheets.canvas.setFillColor(HexColor("#ffffff"))
         sheets.canvas.setStrokeColor(INK)
         sheets.canvas.setLineWidth(0.7)
@@ -98,7 +98,8 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
 
 def _picture(work: Work, pictures: Mapping[str, bytes]) -> Paper:
     """Give the card in grey lines, cut edges shown."""
-    look = Look(colours=False, grey=True, edge_mm=0.25)
+    washes = frozenset(piece.id for piece in work.card.pieces if isinstance(piece, Wash))
+    look = Look(colours=False, grey=True, edge_mm=0.25, without=washes)
     return np.ascontiguousarray(paint(work, pictures, dpi=REHEARSAL_DPI, look=look)[:, :, 0])
 
 
@@ -106,6 +107,22 @@ def _by_press(work: Work, plan: MaskPlan) -> list[Piece]:
     """Pieces in the order in which they are put on, stamped ones first: that is how they are numbered."""
     keys = dict.fromkeys(piece_key(key) for press in plan.presses for key in press.impressions)
     return [*(work.card.find(key) for key in keys), *(piece for piece in work.card.pieces if is_glued(piece))]
+
+
+def _is_ground(piece: Piece, work: Work) -> bool:
+    """Whether others lie over its middle, so that its number belongs at its corner."""
+    return is_sheet(piece) or not window_area(piece, work.stash).is_empty
+
+
+def _corner(piece: Piece, work: Work, left: float, top: float) -> tuple[float, float]:
+    """Place of a number just inside the upper left corner; later layers a little farther right, so that all show."""
+    low_x, low_y, _, _ = footprint(piece, work.stash).bounds
+    number = [one.id for one in work.card.pieces if _is_ground(one, work)].index(piece.id)
+    return left + max(0.0, low_x) + 4 + 6.5 * number, top + max(0.0, low_y) + 4
+
+
+def _short(name: str, most: int = 19) -> str:
+    return name if len(name) <= most else f"{name[: most - 1].rstrip()}…"
 
 
 def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, str], top: float) -> None:
@@ -124,7 +141,7 @@ def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, st
         x, y = MARGIN_MM + column * wide, top + row * step
         turned = "" if abs(piece.angle_deg) < 0.05 else f", turned {piece.angle_deg:g}°"
         where = f"{say_length(piece.x, unit)}, {say_length(piece.y, unit)}{turned}"
-        sheets.text(x, y, f"{number}  {names[piece.id]}", size=min(9.5, step * 2.1), style="SemiBold")
+        sheets.text(x, y, f"{number}  {_short(names[piece.id])}", size=min(9.5, step * 2.1), style="SemiBold")
         sheets.text(x + 33, y, where, size=min(9, step * 2), colour=SOFT)
 
 

@@ -75,7 +75,8 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
         which = _join([names[key] for key in press.impressions])
         upon = [names[piece_key(key)] for key in press.impressions if "/" in key and not key.endswith("/1")]
         register = f"; line {_join(upon)} up on the layer before" if upon else ""
-        words = f"Press {p + 1}: place {which} face down on the panel{register}, ink and press"
+        surface = names.get(press.surface, "panel")
+        words = f"Press {p + 1}: place {which} face down on the {surface}{register}, ink and press"
         steps.append(Step("stamp", p, words, press.impressions))
         steps.append(Step("check", p, f"Check {which}; press again in place if a line is faint", press.impressions))
     last = len(plan.presses) - 1
