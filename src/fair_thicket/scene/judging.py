@@ -75,7 +75,7 @@ def judge(
     if not work.card.pieces:
         return []
     view = view or look(work)
-    told = _draft(Bench(work, view), JUDGES if remedies else QUICK_JUDGES)
+    told = _draft(Bench(work, view, is_quick=not remedies), JUDGES if remedies else QUICK_JUDGES)
     findings = [one.draft.finding for one in told]
     if remedies:
         findings = list(_with_remedies(work, view, told, go_on))
@@ -114,7 +114,7 @@ def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callabl
 def _settles(work: Work, view: View, remedy: Remedy, told: _Told, before: dict[tuple[str, ...], Finding]) -> bool:
     """Do what a remedy says and judge again: its own judge first, for most that fail do so there."""
     after = apply_remedy(work, remedy)
-    bench = Bench(after, look(after, view))
+    bench = Bench(after, look(after, view), is_quick=True)
     own = _name(told.draft.finding)
     if any(_name(one.finding) == own for one in told.ask(bench)):
         return False

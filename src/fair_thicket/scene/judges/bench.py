@@ -46,12 +46,14 @@ class Bench:
     names : dict of str to str
     paper : Polygon
         The card's front.
+    is_quick : bool
+        Whether only a glance is wanted: places may then be told roughly.
     pieces : list of Piece
         Those of which something is left after trimming, from the back to the front.
     """
 
-    def __init__(self, work: Work, view: View) -> None:
-        self.work, self.view = work, view
+    def __init__(self, work: Work, view: View, *, is_quick: bool = False) -> None:
+        self.work, self.view, self.is_quick = work, view, is_quick
         self.card, self.stash, self.limits = work.card, work.stash, work.card.limits
         self.names = name_pieces(work)
         self.sights: dict[str, Sight] = {sight.id: sight for sight in sights_of(view)}

@@ -12,7 +12,7 @@ from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, join_names, place_points, stamp_of
 from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.paper import window_area
+from fair_thicket.shape.paper import only_areas, window_area
 
 HAND_MM = 1.5
 ZONE_WORDS = {"face": "Face", "words": "Words", "other": "Feature"}
@@ -63,7 +63,9 @@ def _tell_covered(bench: Bench, piece: Piece, share: float) -> Draft:
         text += "; there is hardly a line left to make it for."
     else:
         text += f"; more than {bench.limits.covered_share:.0%} is much for a figure."
-    hidden = shapely.difference(bench.area(piece.id), bench.seen(piece.id))
+    hidden = bench.area(piece.id)
+    if not bench.is_quick:
+        hidden = only_areas(shapely.difference(hidden, bench.seen(piece.id)))
     finding = Finding(
         "covered",
         Weight.TROUBLE if is_lost else Weight.CAUTION,
