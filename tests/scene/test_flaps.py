@@ -60,7 +60,7 @@ def test_a_strand_needs_no_slit_and_every_strand_is_found() -> None:
     assert whole == pytest.approx(stack(m.work)[1].area.area)
     again = flaps.send_part(after, frame, ring, past=moth, side="over")
     assert len(again.card.find(frame).flaps) == 1  # the same part is sent elsewhere, not cut twice
-    assert flaps.drop_flap(after, frame, 0) == m.work
+    assert edits.set_pieces(after, {frame}, flaps=()) == m.work
     with pytest.raises(PaperError, match="no single strand"):
         flaps.strand_at(m.work, frame, (16, 54))
 

@@ -10,7 +10,7 @@ from fair_thicket.model.errors import GeometryError
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.outline import placed_outline, to_area, to_rings, turn_points
-from fair_thicket.shape.overlap import find_near, find_overlaps
+from fair_thicket.shape.overlap import find_overlaps
 from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stretch import along, length_of, measure, merge, split_by_owner, stretches_within
@@ -57,12 +57,6 @@ def test_overlaps_are_found_with_their_area_and_slivers_are_not() -> None:
     assert find_overlaps(areas, least_mm2=0.005) == {(0, 1): pytest.approx(4.0), (1, 2): pytest.approx(0.01)}
     assert find_overlaps(areas[:1]) == {}
     assert find_overlaps([]) == {}
-
-
-def test_near_pairs_tell_their_gap() -> None:
-    areas = [shapely.box(0, 0, 10, 10), shapely.box(10.5, 0, 20, 10), shapely.box(40, 0, 50, 10)]
-    assert find_near(areas, 0.8) == [(0, 1, pytest.approx(0.5))]
-    assert find_near(areas[:1], 5) == []
 
 
 def test_a_stretch_is_the_part_of_the_outline_within_reach() -> None:

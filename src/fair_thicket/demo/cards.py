@@ -20,7 +20,7 @@ from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.scene.adding import strip_for
 from fair_thicket.scene.flaps import part_by_line, send_part, strand_at
 
-NIGHT, DUSK, HEATHER, FERN, MOSS, PINE = "#2d3558", "#8f8fb8", "#c3a9c9", "#4b8050", "#8aa465", "#1f3a30"
+DUSK, HEATHER, FERN, MOSS, PINE = "#8f8fb8", "#c3a9c9", "#4b8050", "#8aa465", "#1f3a30"
 CREAM, LANTERN, CLAY, BERRY, BARK, POND = "#f6efdd", "#eec25a", "#c9794a", "#a92c48", "#6b4f3a", "#5f8fa3"
 LICHEN, ROSE, STONE = "#c5d3a4", "#e4b3b0", "#b9bcb6"
 

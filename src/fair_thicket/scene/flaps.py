@@ -172,12 +172,6 @@ def send_part(work: Work, key: str, ring: Ring, *, past: str, side: Literal["ove
     return set_pieces(work, {key}, flaps=(*kept, flap))
 
 
-def drop_flap(work: Work, key: str, number: int) -> Work:
-    """Take a flap back into its body."""
-    piece = _paper_piece(work, key)
-    return set_pieces(work, {key}, flaps=tuple(flap for index, flap in enumerate(piece.flaps) if index != number))
-
-
 def _is_same(first: Ring, second: Ring) -> bool:
     a, b = to_area(first), to_area(second)
     return float(shapely.symmetric_difference(a, b).area) < 0.02 * max(a.area, b.area)

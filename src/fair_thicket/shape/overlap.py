@@ -36,15 +36,3 @@ def find_overlaps(areas: Sequence[Area], *, least_mm2: float = OVERLAP_MM2) -> d
     shared = shapely.area(shapely.intersection(shapes[first], shapes[second]))
     pairs = zip(first.tolist(), second.tolist(), shared.tolist(), strict=True)
     return {(i, j): area for i, j, area in sorted(pairs) if area > least_mm2}
-
-
-def find_near(areas: Sequence[Area], within_mm: float) -> list[tuple[int, int, float]]:
-    """Find pairs whose gap is at most `within_mm` (0 where they touch or overlap), as (i, j, gap in mm), i < j."""
-    if len(areas) < 2:
-        return []
-    shapes = np.array(list(areas), dtype=object)
-    first, second = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=within_mm)
-    keep = first < second
-    first, second = first[keep], second[keep]
-    gaps = shapely.distance(shapes[first], shapes[second])
-    return sorted(zip(first.tolist(), second.tolist(), gaps.tolist(), strict=True))
