@@ -211,12 +211,21 @@ def test_the_thicket_says_why_paper_does_not_let_a_piece_past(window: MainWindow
 
 def test_pointing_at_a_thread_shows_the_overlap_on_the_card(window: MainWindow) -> None:
     thicket, bench = window.scene.thicket, window.scene.bench
-    thread = thicket.layout_rows.threads[0]
     boxes = {bar.key: thicket.bar_box(bar) for bar in thicket.layout_rows.bars}
-    x = thicket._left_px + thread.x * thicket._px_per_mm
-    middle = (boxes[thread.front].bottom() + boxes[thread.back].top()) / 2
-    QTest.mouseMove(thicket, QPoint(round(x), round(middle)))
-    if thicket._bar_at(QPoint(round(x), round(middle)).toPointF()) is None:
-        assert bench._outlined is not None
+    spots = []  # places on threads that no bar covers
+    for thread in thicket.layout_rows.threads:
+        x = round(thicket._left_px + thread.x * thicket._px_per_mm)
+        for y in range(round(boxes[thread.front].bottom()), round(boxes[thread.back].top())):
+            spot = QPoint(x, y)
+            if thicket._bar_at(spot.toPointF()) is None and thicket._thread_at(spot.toPointF()) == thread:
+                spots.append((spot, thread))
+    assert spots
+    spot, thread = spots[0]
+    QTest.mouseMove(thicket, spot)
+    leaves = {leaf.key: leaf.area for leaf in window.session.view.leaves}
+    shared = leaves[thread.back].intersection(leaves[thread.front])
+    shown = bench._outlined.boundingRect()
+    assert (shown.left(), shown.top(), shown.right(), shown.bottom()) == pytest.approx(shared.bounds, abs=0.01)
+    assert shared.area == pytest.approx(thread.area_mm2)
     QApplication.sendEvent(thicket, QEvent(QEvent.Type.Leave))
     assert bench._outlined is None

@@ -5,6 +5,7 @@ from typing import Any
 import msgspec
 
 from fair_thicket.desk.actions import Record
+from fair_thicket.desk.adding_deeds import ENDS
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
@@ -24,7 +25,6 @@ from fair_thicket.model.units import say_size
 from fair_thicket.scene import adding, edits
 from fair_thicket.shape.paper import local_area
 
-ENDS = ("straight", "fishtail", "folded")
 GLUE = ("all", "foot", "point")
 FOAM = ("all", "part")
 YES_NO = ("no", "yes")

@@ -250,11 +250,12 @@ class Bench(QGraphicsView):
         painter.save()
         painter.resetTransform()
         origin = QPointF(self.mapFromScene(0.0, 0.0))
-        self._draw_edge(painter, origin)
+        card_box = QRectF(origin.x(), origin.y(), card.panel[0] * self.px_per_mm, card.panel[1] * self.px_per_mm)
+        overlays.draw_edge(painter, card_box)
         view = (self.viewport().size(), self.devicePixelRatioF())
         self._rulers.draw(painter, view, origin=origin, panel=card.panel, unit=card.unit, px_per_mm=self.px_per_mm)
         if not card.pieces and self._ghost is None:
-            self._draw_invitation(painter, origin)
+            overlays.draw_invitation(painter, card_box, has_stamps=bool(self._session.work.stash.stamps))
         self._draw_overlays(painter)
         self._draw_knob(painter)
         self._draw_ghost(painter)
@@ -285,23 +286,6 @@ class Bench(QGraphicsView):
         envelope = smallest_envelope(width + spare, height + spare)
         if envelope is not None:
             overlays.draw_envelope(painter, envelope, card.panel, view)
-
-    def _draw_edge(self, painter: QPainter, origin: QPointF) -> None:
-        width, height = self._session.work.card.panel
-        painter.setPen(QPen(theme.SOFT_INK, 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(QRectF(origin.x(), origin.y(), width * self.px_per_mm, height * self.px_per_mm))
-
-    def _draw_invitation(self, painter: QPainter, origin: QPointF) -> None:
-        width, height = self._session.work.card.panel
-        box = QRectF(origin.x(), origin.y(), width * self.px_per_mm, height * self.px_per_mm)
-        painter.setPen(theme.SOFT_INK)
-        painter.setFont(theme.font(15))
-        if self._session.work.stash.stamps:
-            words = "Drag an image from the drawer onto the card,\nor add a panel or a strip. Nothing is stuck yet."
-        else:
-            words = "The drawer is empty.\nOpen a scan of stamped images at the Stash station."
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
     def _draw_knob(self, painter: QPainter) -> None:
         item = self.single()

@@ -18,6 +18,24 @@ from fair_thicket.scene.snapping import Guide
 PILL_INK = QColor("#1d1608")
 
 
+def draw_edge(painter: QPainter, box: QRectF) -> None:
+    """Draw the card's edge."""
+    painter.setPen(QPen(theme.SOFT_INK, 1))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(box)
+
+
+def draw_invitation(painter: QPainter, box: QRectF, *, has_stamps: bool) -> None:
+    """Write on an empty card what to do next."""
+    painter.setPen(theme.SOFT_INK)
+    painter.setFont(theme.font(15))
+    if has_stamps:
+        words = "Drag an image from the drawer onto the card,\nor add a panel or a strip. Nothing is stuck yet."
+    else:
+        words = "The drawer is empty.\nOpen a scan of stamped images at the Stash station."
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+
 def draw_finding(painter: QPainter, finding: Finding, view: QTransform) -> None:
     """Mark the places of a finding."""
     colour = QColor(WEIGHT_COLOURS[finding.weight])
