@@ -1,20 +1,60 @@
-"""Presses and masks of the demo card, solver's loading included: python -m bench.planning."""
+"""Presses and masks, and their rehearsal: python -m bench.planning [--long]."""
 
+import random
 import subprocess
 import sys
+import time
 
 from bench.timing import best_of, tell
 from fair_thicket import masks
 from fair_thicket.demo import CARD_FILE
 from fair_thicket.files.card_file import open_card
+from fair_thicket.masks.posing import pose_bare
+from fair_thicket.masks.problem import Problem
+from fair_thicket.model.card import Work
+from fair_thicket.model.pieces import Impression
+from fair_thicket.shape.outline import placed_outline
+
+
+def like_demo(work: Work, count: int, seed: int) -> Problem:
+    """Scatter the demo's images over a panel that is as densely covered as the demo card."""
+    dice = random.Random(seed)  # noqa: S311 - any dice will do
+    pieces = [piece for piece in work.card.pieces if isinstance(piece, Impression)]
+    width, height = work.card.panel
+    scale = (count / len(pieces)) ** 0.5
+    rows = []
+    for number in range(count):
+        model = dice.choice(pieces)
+        stamp = work.stash.find(model.stamp)
+        x, y = dice.uniform(8, width * scale - 8), dice.uniform(8, height * scale - 8)
+        placed = Impression(f"i{number}", stamp.id, x, y, dice.choice([0.0, 0.0, -8.0, 12.0]))
+        rows.append((placed.id, stamp.id, tuple(map(tuple, placed_outline(placed, stamp))), ()))
+    return pose_bare(rows, {})
 
 
 def main() -> None:
     work, pictures = open_card(CARD_FILE)
     plan = masks.plan(work)
-    print(f"{len(work.card.pieces)} impressions, {len(plan.presses)} presses, proven: {plan.optimal}")
+    print(f"demo card: {len(work.card.pieces)} impressions, {plan.press_count} presses, proven: {plan.optimal}")
     tell("plan of the demo card", best_of(5, lambda: masks.plan(work)), "s", 0.5)
     tell("rehearsal of the demo card", best_of(3, lambda: masks.rehearse(work, pictures, plan)), "s", 1.5)
+    for count, limit, scenes in ((12, 0.3, 12), (24, 2.0, 10), (40, 10.0, 6)):
+        worst, proven = 0.0, 0
+        for seed in range(scenes):
+            problem = like_demo(work, count, seed)
+            begun = time.perf_counter()
+            made = masks.plan_problem(problem, seconds=limit)
+            worst = max(worst, time.perf_counter() - begun)
+            proven += made.optimal
+        tell(f"plans of {count} impressions, the slowest of {scenes} ({proven} proven)", worst, "s", limit)
+    for seed in range(2):
+        begun = time.perf_counter()
+        made = masks.plan_problem(like_demo(work, 100, seed), seconds=9.0)
+        words = (
+            f"100 impressions: {made.press_count} presses (at least {made.fewest_presses}), {made.careful_mm:.0f} mm "
+            f"(at least {made.least_careful_mm:.0f})"
+        )
+        tell(words, time.perf_counter() - begun, "s", 10.0)
     bare = best_of(3, lambda: subprocess.run([sys.executable, "-c", "import ortools.sat.python.cp_model"], check=True))
     print(f"      loading the solver once takes {bare:.2f} s more, off the interface thread")
 

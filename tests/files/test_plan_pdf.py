@@ -18,6 +18,7 @@ from fair_thicket.model.units import Unit
 from making import pictures_of, stamp, work_of
 
 MM_PER_POINT = 25.4 / 72
+SHEETS = ("Where everything goes", "Masks to cut", "On the platform", "Build sheet")
 
 
 def printed(work: Work, paper: str | None = None) -> bytes:
@@ -37,15 +38,15 @@ def texts(data: bytes) -> list[str]:
     return [page.extract_text() for page in PdfReader(io.BytesIO(data)).pages]
 
 
-def test_three_sheets_tell_where_what_and_how(work: Work) -> None:
-    where, cut, build = texts(printed(work))
-    assert "Where everything goes" in where
-    assert "snail" in where
-    assert "Masks to cut" in cut
-    assert "metal ruler" in cut
-    assert "Build sheet" in build
-    assert "Press 1: place snail face down" in build
-    assert "Lay the mask of the snail" in build
+def test_the_sheets_tell_where_what_and_how(work: Work) -> None:
+    pages = texts(printed(work))
+    told = {words: page for page in pages for words in SHEETS if words in page}
+    assert list(told) == list(SHEETS)
+    assert "snail" in told["Where everything goes"]
+    assert "metal ruler" in told["Masks to cut"]
+    assert "closes from the left" in told["On the platform"]
+    assert "Press 1: place snail face down" in told["Build sheet"]
+    assert "Lay the mask of the snail" in told["Build sheet"]
 
 
 def test_a_card_without_overlaps_needs_no_mask_page() -> None:

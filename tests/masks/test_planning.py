@@ -3,12 +3,13 @@
 import pytest
 
 from fair_thicket.masks import list_steps, plan, plan_problem, pose_bare
+from fair_thicket.masks.posing import pose
 from fair_thicket.masks.presses import lower_bound, stamp_soon
-from fair_thicket.masks.problem import deepest_pile, pose
-from fair_thicket.masks.timetable import list_lyings, lying_during
+from fair_thicket.masks.problem import deepest_pile
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import GeometryError, SceneError
 from fair_thicket.model.plan import Mask, MaskPlan, Press
+from fair_thicket.shape.masking_paper import list_lyings, lying_during
 from making import square, stamp, work_of
 
 
@@ -132,9 +133,11 @@ def test_the_timetable_and_the_steps_follow_the_plan() -> None:
     assert kinds == [
         ("stamp", 0),
         ("check", 0),
+        ("wait", 1),
         ("lay", 1),
         ("stamp", 1),
         ("check", 1),
+        ("wait", 2),
         ("lay", 2),
         ("stamp", 2),
         ("check", 2),

@@ -83,7 +83,7 @@ def test_a_turned_image_prints_where_its_outline_lies() -> None:
     work = work_of(("snail", 40, 40), stamps=(stamp("snail", 20),))
     turned = msgspec.structs.replace(work.card.pieces[0], angle_deg=30.0)
     work = Work(msgspec.structs.replace(work.card, pieces=(turned,)), work.stash)
-    ink = compose(work, pictures_of(work)) < 128
+    ink = compose(work, pictures_of(work))[:, :, 0] < 128
     rows, columns = np.nonzero(ink)
     reach = 20 * (np.cos(np.radians(30)) + np.sin(np.radians(30)))
     assert np.ptp(columns) / PX_PER_MM == pytest.approx(reach, abs=0.3)
@@ -93,7 +93,7 @@ def test_a_turned_image_prints_where_its_outline_lies() -> None:
 def test_what_runs_off_the_panel_is_cut_and_what_is_beyond_prints_nothing() -> None:
     work = work_of(("snail", 0, 40), ("toad", -50, -50))
     scene = compose(work, pictures_of(work))
-    columns = np.nonzero(scene < 128)[1]
+    columns = np.nonzero(scene[:, :, 0] < 128)[1]
     assert columns.max() / PX_PER_MM == pytest.approx(5, abs=0.2)
     assert rehearse(work, pictures_of(work), plan(work)).differences == ()
 

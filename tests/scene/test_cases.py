@@ -9,8 +9,9 @@ import pytest
 from cases import CASES
 from fair_thicket import masks
 from fair_thicket.files.card_file import decode_card, encode_card, open_card, save_card
-from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Impression
+from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.model.plan import SHEET
 from fair_thicket.scene import judge, look, sights_of
 from fair_thicket.shape.painting import Look as Manner
 from fair_thicket.shape.painting import paint
@@ -60,6 +61,14 @@ def test_it_is_judged_and_planned(case: Work) -> None:
     assert all(one.title and one.text for one in findings)
     plan = masks.plan(case)
     stamped = [piece.id for piece in case.card.pieces if isinstance(piece, Impression)]
-    assert sorted(key for press in plan.presses for key in press.impressions) == sorted(stamped)
+    on_card = [press for press in plan.presses if press.surface != SHEET and not press.is_ink]
+    assert sorted(key for press in on_card for key in press.impressions) == sorted(stamped)
+    cut = {
+        piece.id
+        for piece in case.card.pieces
+        if isinstance(piece, Cutout) and piece.opening is None and not case.stash.find(piece.stamp).kind.is_plain
+    }
+    on_sheet = [piece_key(key) for press in plan.presses if press.surface == SHEET for key in press.impressions]
+    assert set(on_sheet) == cut
     rehearsal = masks.rehearse(case, pictures_of(case), plan)
     assert not rehearsal.differences

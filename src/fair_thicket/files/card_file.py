@@ -22,7 +22,7 @@ from fair_thicket.model.stash import Ring, Stash
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import paint
 
-VERSION = 2
+VERSION = 3
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000
@@ -110,7 +110,9 @@ def _check_surface(piece: Piece, on: Mapping[str, str], name: str, at: str) -> N
 def _rings_of(piece: Piece) -> tuple[Ring, ...]:
     if isinstance(piece, PaperPiece):
         return tuple(flap.ring for flap in piece.flaps)
-    return (piece.inked,) if isinstance(piece, Impression) and piece.inked else ()
+    if isinstance(piece, Impression):
+        return (*((piece.inked,) if piece.inked else ()), *(zone.ring for zone in piece.zones))
+    return ()
 
 
 def save_card(path: Path, work: Work, pictures: Mapping[str, bytes]) -> None:
@@ -177,7 +179,7 @@ def open_card(path: Path) -> tuple[Work, dict[str, bytes]]:
         raise FileFormatError(name, "it is a folder.") from None
     except PermissionError:
         raise FileFormatError(name, "it may not be read.") from None
-    except (zipfile.BadZipFile, zipfile.LargeZipFile):
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError):
         raise FileFormatError(name, "it is not a .thicket file, or it was cut short.") from None
     except OSError as problem:
         raise FileFormatError(name, f"it could not be read ({problem.strerror}).") from None

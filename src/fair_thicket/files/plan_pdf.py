@@ -3,38 +3,24 @@
 import io
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
-import rectpack
-import shapely
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
-from shapely.geometry import LineString
 
+from fair_thicket.files.mask_sheets import HONEY, KNIFE, draw_mask_pages
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
+from fair_thicket.files.platform_pages import draw_platform_pages
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
 from fair_thicket.model.pieces import Piece, Wash, is_glued
-from fair_thicket.model.plan import Mask, MaskPlan
-from fair_thicket.model.stash import Stamp
+from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
-from fair_thicket.shape.inking import Paper
-from fair_thicket.shape.outline import Area, FloatArray, to_area
-from fair_thicket.shape.painting import Look, paint
+from fair_thicket.shape.painting import Look, Picture, paint
 from fair_thicket.shape.paper import footprint, window_area
-from fair_thicket.shape.stretch import along
 
-HOLD_MM = 6.0
-"""Masking paper left on round a mask: it holds the mask down and needs no careful cutting."""
 FOOT_MM = 22.0
-LABEL_WIDE_MM = 36.0
-KNIFE = (
-    "Craft knife: use a metal ruler, cut away from the hand that holds, cap the blade. "
-    "The tool's own label and local rules come first."
-)
-HONEY = HexColor("#b06f0e")
 
 
 def plan_pdf(
@@ -65,7 +51,8 @@ def plan_pdf(
     """
     sheets = Sheets(work.card.title or "untitled card", paper or paper_for(work.card.unit))
     _placement_page(sheets, work, pictures, plan)
-    _mask_pages(sheets, work, pictures, plan)
+    draw_mask_pages(sheets, work, pictures, plan)
+    draw_platform_pages(sheets, work, pictures, plan)
     _build_pages(sheets, work, plan, steps)
     return sheets.finish()
 
@@ -96,7 +83,7 @@ def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
     _key_list(sheets, work, plan, names, top + height + 10)
 
 
-def _picture(work: Work, pictures: Mapping[str, bytes]) -> Paper:
+def _picture(work: Work, pictures: Mapping[str, bytes]) -> Picture:
     """Give the card in grey lines, cut edges shown."""
     washes = frozenset(piece.id for piece in work.card.pieces if isinstance(piece, Wash))
     look = Look(colours=False, grey=True, edge_mm=0.25, without=washes)
@@ -105,7 +92,8 @@ def _picture(work: Work, pictures: Mapping[str, bytes]) -> Paper:
 
 def _by_press(work: Work, plan: MaskPlan) -> list[Piece]:
     """Pieces in the order in which they are put on, stamped ones first: that is how they are numbered."""
-    keys = dict.fromkeys(piece_key(key) for press in plan.presses for key in press.impressions)
+    on_card = [press for press in plan.presses if press.surface != SHEET and not press.is_ink]
+    keys = dict.fromkeys(piece_key(key) for press in on_card for key in press.impressions)
     return [*(work.card.find(key) for key in keys), *(piece for piece in work.card.pieces if is_glued(piece))]
 
 
@@ -166,7 +154,7 @@ def _draw_rulers(sheets: Sheets, card: Card, left: float, top: float) -> None:
 
 
 def _draw_picture(
-    sheets: Sheets, grey: Paper, left: float, top: float, width: float, height: float, *, dim: float = 1.0
+    sheets: Sheets, grey: Picture, left: float, top: float, width: float, height: float, *, dim: float = 1.0
 ) -> None:
     """Draw a grey picture into a box, mm; `dim` below 1 fades it toward paper."""
     from PIL import Image
@@ -180,129 +168,11 @@ def _draw_picture(
     )
 
 
-@dataclass(frozen=True)
-class _Cut:
-    """A mask ready to be drawn: its rimmed outline, careful parts and rough hold-down line, mm from its own middle."""
-
-    mask: Mask
-    stamp: Stamp
-    label: str
-    edge: Area
-    careful: shapely.Geometry
-    rough: Area
-
-
-def _prepare(work: Work, plan: MaskPlan) -> list[_Cut]:
-    names = name_pieces(work)
-    rim = work.card.mask_rim_mm
-    cuts = []
-    for mask in plan.masks:
-        stamp = work.stash.find(mask.stamp)
-        image = to_area(stamp.outline)
-        edge = shapely.buffer(image, rim) if rim else image
-        lines = shapely.union_all([LineString(along(_ring(stamp), stretch)) for stretch in mask.stretches])
-        careful = (
-            lines
-            if not rim
-            else shapely.intersection(edge.boundary, shapely.buffer(lines, abs(rim) + 0.05, cap_style="flat"))
-        )
-        rough = shapely.buffer(shapely.convex_hull(edge), HOLD_MM)
-        label = f"{stamp.name}, used {len(mask.serves)} times" if len(mask.serves) > 1 else names[mask.serves[0]]
-        cuts.append(_Cut(mask, stamp, label, edge, careful, rough))
-    return cuts
-
-
-def _ring(stamp: Stamp) -> FloatArray:
-    from numpy import asarray, float64
-
-    return asarray(stamp.outline, dtype=float64)
-
-
-def _mask_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], plan: MaskPlan) -> None:
-    cuts = _prepare(work, plan)
-    if not cuts:
-        return
-    top = 40.0
-    room = (sheets.width_mm - 2 * MARGIN_MM, sheets.height_mm - FOOT_MM - top)
-    label_mm = 10.0
-    packer = rectpack.newPacker(rotation=False)
-    for index, cut in enumerate(cuts):
-        left, up, right, down = cut.rough.bounds
-        wide = max(right - left, LABEL_WIDE_MM) + 3
-        packer.add_rect(math.ceil(wide * 10), math.ceil((down - up + label_mm) * 10), rid=index)
-    packer.add_bin(int(room[0] * 10), int(room[1] * 10), count=float("inf"))
-    packer.pack()
-    placed: dict[int, list[tuple[int, float, float]]] = {}
-    for page, x, y, _, _, rid in packer.rect_list():
-        placed.setdefault(page, []).append((rid, x / 10, y / 10))
-    missing = set(range(len(cuts))) - {rid for entries in placed.values() for rid, _, _ in entries}
-    for offset, rid in enumerate(sorted(missing)):  # larger than the room: a page of its own, life size all the same
-        placed[len(placed) + offset] = [(rid, 0.0, 0.0)]
-    for page in sorted(placed):
-        _start_mask_page(sheets, work)
-        for rid, x, y in sorted(placed[page]):
-            _draw_mask(sheets, work, pictures, cuts[rid], (MARGIN_MM + x, top + y))
-
-
-def _start_mask_page(sheets: Sheets, work: Work) -> None:
-    rim = work.card.mask_rim_mm
-    where = "on the line" if not rim else f"{abs(rim):g} mm {'outside' if rim > 0 else 'inside'} the line"
-    sheets.start_page("Masks to cut")
-    sheets.text(
-        MARGIN_MM,
-        MARGIN_MM + 9,
-        f"Life size, {where}. Follow the heavy line with care; along the light one "
-        "cut as you like and leave the paper on.",
-        size=10,
-        colour=SOFT,
-    )
-    sheets.paragraph(MARGIN_MM, MARGIN_MM + 12.5, KNIFE, width_mm=sheets.width_mm - 2 * MARGIN_MM, size=9, colour=HONEY)
-
-
-def _draw_mask(
-    sheets: Sheets, work: Work, pictures: Mapping[str, bytes], cut: _Cut, corner: tuple[float, float]
-) -> None:
-    left, top, right, bottom = cut.rough.bounds
-    middle = corner[0] + max(right - left, LABEL_WIDE_MM) / 2
-    shift = (middle - (left + right) / 2, corner[1] - top)
-
-    def put(shape: shapely.Geometry) -> shapely.Geometry:
-        return shapely.transform(shape, lambda points: points + shift)
-
-    _draw_stamp(sheets, cut.stamp, pictures, shift)  # first: its paper is opaque
-    sheets.shape(put(cut.rough), width_pt=0.4, colour=RULE, dashes=(1.5, 2.5))
-    sheets.shape(put(cut.edge), width_pt=0.35, colour=SOFT)
-    sheets.shape(put(cut.careful), width_pt=1.5, colour=INK)
-    unit = work.card.unit
-    words = f"{say_length(cut.mask.careful_mm, unit)} with care of {say_length(cut.mask.full_mm, unit)}"
-    sheets.text(middle, bottom + shift[1] + 3.8, cut.label, size=9, style="SemiBold", centred=True)
-    sheets.text(middle, bottom + shift[1] + 7.4, words, size=8, colour=SOFT, centred=True)
-
-
-def _draw_stamp(sheets: Sheets, stamp: Stamp, pictures: Mapping[str, bytes], shift: tuple[float, float]) -> None:
-    """Draw the stamp's own picture, faint, so that the maker sees which way up the mask is."""
-    from PIL import Image
-
-    with Image.open(io.BytesIO(pictures[stamp.picture])) as picture:
-        ink = picture.convert("RGBA").getchannel("A").point(lambda value: 255 - value * 3 // 10)
-        buffer = io.BytesIO()
-        ink.save(buffer, "PNG")
-    buffer.seek(0)
-    width, height = stamp.width_mm, stamp.height_mm
-    sheets.canvas.drawImage(
-        ImageReader(buffer),
-        (shift[0] - width / 2) * mm,
-        (sheets.height_mm - shift[1] - height / 2) * mm,
-        width * mm,
-        height * mm,
-    )
-
-
 def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tuple[str, int, str]]) -> None:
     card = work.card
     sheets.start_page("Build sheet")
     facts = (
-        f"{len(plan.presses)} presses · {len(plan.masks)} masks to cut · "
+        f"{plan.press_count} presses · {len(plan.masks)} masks to cut · "
         f"{say_length(plan.careful_mm, card.unit)} of careful cutting · masks laid {plan.placements} times"
     )
     sheets.text(MARGIN_MM, MARGIN_MM + 9, facts, size=10.5, colour=SOFT)
@@ -327,7 +197,8 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
             y += 4
             sheets.line([(MARGIN_MM, y - 1), (sheets.width_mm - MARGIN_MM, y - 1)], colour=RULE, width_pt=0.5)
             y += 4
-            sheets.text(MARGIN_MM, y, f"Press {press + 1}", size=11.5, style="Bold")
+            heading = "Ink" if plan.presses[press].is_ink else f"Press {press + 1}"
+            sheets.text(MARGIN_MM, y, heading, size=11.5, style="Bold")
             y += 2.5
         sheets.line(
             [(MARGIN_MM, y + 0.8), (MARGIN_MM + 3.4, y + 0.8), (MARGIN_MM + 3.4, y + 4.2), (MARGIN_MM, y + 4.2)],

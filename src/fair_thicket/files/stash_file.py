@@ -66,7 +66,7 @@ def open_stash(path: Path) -> tuple[StashDocument, dict[str, bytes]]:
                 picture: read_picture_entry(archive, entries, picture, name)
                 for picture in sorted({name for image in document.images for name in image.pictures})
             }
-    except (zipfile.BadZipFile, zipfile.LargeZipFile):
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError):
         raise FileFormatError(name, f"it is not a {SUFFIX} file, or it was cut short.") from None
     except FileNotFoundError:
         raise FileFormatError(name, "it is not there.") from None

@@ -2,7 +2,8 @@
 
 from fair_thicket.masks.judging import judge
 from fair_thicket.masks.planning import plan, plan_problem
-from fair_thicket.masks.problem import Problem, Stamping, pose, pose_bare
+from fair_thicket.masks.posing import pose, pose_bare
+from fair_thicket.masks.problem import Problem, Stamping
 from fair_thicket.masks.rehearsal import Rehearsal, rehearse
 from fair_thicket.masks.timetable import Step, list_steps
 

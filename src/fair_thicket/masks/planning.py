@@ -2,14 +2,16 @@
 
 import msgspec
 
-from fair_thicket.masks.problem import Problem, deepest_pile, pose, surfaces_of
+from fair_thicket.masks.posing import pose, surfaces_of
+from fair_thicket.masks.problem import Problem, deepest_pile
+from fair_thicket.masks.program import Clock, GoOn
 from fair_thicket.masks.solve import Solution, solve
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import Mask, MaskPlan, Press
 from fair_thicket.shape.stretch import measure, merge
 
 
-def plan(work: Work, *, seconds: float = 2.0) -> MaskPlan:
+def plan(work: Work, *, seconds: float = 10.0, go_on: GoOn = lambda: True) -> MaskPlan:
     """Plan presses and masks of a card.
 
     Parameters
@@ -17,14 +19,22 @@ def plan(work: Work, *, seconds: float = 2.0) -> MaskPlan:
     work : Work
     seconds : float
         The plan is proven best within this time, or says that it is not.
+    go_on : callable
+        Asked now and then; False ends the search, with what was found.
+
+    Raises
+    ------
+    PaperError
+        When the pins cannot all hold.
 
     Notes
     -----
-    Every surface is stamped by itself (a strip does not lie under the platform with the panel), one after the other.
+    Every surface is stamped by itself (a strip does not lie under the platform with the panel), one after the other;
+    what is to be cut out is stamped on a sheet of its own, last.
     """
-    whole = MaskPlan()
+    whole, clock = MaskPlan(), Clock(seconds)
     for surface in surfaces_of(work):
-        whole = _after(whole, plan_problem(pose(work, surface), seconds=seconds), surface)
+        whole = _after(whole, plan_problem(pose(work, surface), seconds=clock.left, go_on=go_on), surface)
     return whole
 
 
@@ -38,14 +48,15 @@ def _after(first: MaskPlan, second: MaskPlan, surface: str) -> MaskPlan:
         deepest_pile=max(first.deepest_pile, second.deepest_pile),
         optimal=first.optimal and second.optimal,
         fewest_presses=first.fewest_presses + second.fewest_presses,
+        least_careful_mm=first.least_careful_mm + second.least_careful_mm,
     )
 
 
-def plan_problem(problem: Problem, *, seconds: float = 2.0) -> MaskPlan:
-    """Plan presses and masks of a posed problem (see `problem.pose_bare`)."""
+def plan_problem(problem: Problem, *, seconds: float = 10.0, go_on: GoOn = lambda: True) -> MaskPlan:
+    """Plan presses and masks of a posed problem (see `posing.pose_bare`)."""
     if not problem.stampings:
         return MaskPlan()
-    solution = solve(problem, seconds=seconds)
+    solution = solve(problem, seconds=seconds, go_on=go_on)
     presses = _presses(problem, solution)
     masks, placements = _masks(problem, solution)
     return MaskPlan(
@@ -55,6 +66,7 @@ def plan_problem(problem: Problem, *, seconds: float = 2.0) -> MaskPlan:
         deepest_pile=deepest_pile(problem),
         optimal=solution.proven,
         fewest_presses=solution.fewest_presses,
+        least_careful_mm=round(solution.least_careful_mm, 3),
     )
 
 
@@ -63,7 +75,15 @@ def _presses(problem: Problem, solution: Solution) -> tuple[Press, ...]:
     for press in range(max(solution.times) + 1):
         stamped = [i for i, time in enumerate(solution.times) if time == press]
         masked = [i for i, behind in enumerate(problem.behind) if any(solution.times[j] == press for j in behind)]
-        presses.append(Press(tuple(problem.stampings[i].id for i in stamped), _pieces(problem, masked)))
+        turned = [j if solution.times[j] == press else i for i, j in problem.half_turns]
+        left = [
+            problem.stampings[k].id
+            for k, pair in zip(turned, problem.half_turns, strict=True)
+            if {solution.times[i] for i in pair} == {press - 1, press}
+        ]
+        is_ink = any(problem.stampings[i].is_wash for i in stamped)
+        keys = tuple(problem.stampings[i].id for i in stamped)
+        presses.append(Press(keys, _pieces(problem, masked), is_ink=is_ink, turned=tuple(left)))
     return tuple(presses)
 
 

@@ -12,16 +12,17 @@ def lower_bound(problem: Problem) -> int:
 
     The longest chain of overlaps (Mirsky's theorem: the least number of antichains of a partial order is the length of
     its longest chain), the repeats of one stamp, and both at once: the repeats of a stamp that cannot start before
-    press a, nor end within b presses of the last, add up.
+    press a, nor end within b presses of the last, add up. Pins are not looked at, but for the last press they name.
     """
-    if not problem.stampings:
+    count = problem.stamped
+    if not count:
         return 0
     earliest = problem.longest_chains
     tails = tails_behind(problem)
-    bound = max(head + tail for head, tail in zip(earliest, tails, strict=True))
+    bound = max(earliest[i] + tails[i] for i in range(count))
     repeats: dict[str, list[int]] = {}
-    for index, one in enumerate(problem.stampings):
-        repeats.setdefault(one.stamp, []).append(index)
+    for index in range(count):
+        repeats.setdefault(problem.stampings[index].stamp, []).append(index)
     for stamp, members in repeats.items():
         for head in {earliest[i] for i in members}:
             for tail in {tails[i] for i in members}:
@@ -29,7 +30,7 @@ def lower_bound(problem: Problem) -> int:
                 needed = -(-len(fitting) // problem.copies_of(stamp))
                 if needed:
                     bound = max(bound, head - 1 + needed + tail)
-    return bound
+    return max(bound, *(press + 1 + tails[i] for i, press in problem.wishes.at.items()), 0)
 
 
 def tails_behind(problem: Problem) -> Times:
@@ -42,14 +43,14 @@ def tails_behind(problem: Problem) -> Times:
 
 
 def stamp_soon(problem: Problem) -> Times:
-    """Give each impression a press by the plain rule: as soon as may be, longest tail first.
+    """Give each impression a press by the plain rule: as soon as may be, longest tail first; pins are not looked at.
 
     Returns
     -------
     tuple of int
-        Press of each impression, from 0. Always possible on paper; not always the fewest.
+        Press of each impression, from 0; washes come after the last. Always possible on paper; not always the fewest.
     """
-    count = len(problem.stampings)
+    count = problem.stamped
     tails = tails_behind(problem)
     waiting_for: list[set[int]] = [set() for _ in range(count)]
     for i, later in enumerate(problem.later):
@@ -66,4 +67,10 @@ def stamp_soon(problem: Problem) -> Times:
                 times[j] = press
                 used[stamp] += 1
         press += 1
-    return tuple(times)
+    return with_washes(problem, times)
+
+
+def with_washes(problem: Problem, times: Times | list[int]) -> Times:
+    """Add the columns of the washes, one after the other behind the last press."""
+    presses = max(times, default=-1) + 1
+    return (*times, *range(presses, presses + len(problem.stampings) - problem.stamped))

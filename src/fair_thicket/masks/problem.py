@@ -10,29 +10,30 @@ needs cover
 reach
     The outline of i within 3 mm of what is stamped over it has to be cut with care. That set does not depend on
     the presses: everything behind i that overlaps it is stamped over its mask in any plan.
+wash
+    Ink at the very back: it comes after all presses of its surface, each in a column of its own.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.model.card import Work, stamping_keys
-from fair_thicket.model.errors import SceneError
-from fair_thicket.model.pieces import Impression
-from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OVERLAP_MM2, REACH_MM
-from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area
+from fair_thicket.shape.outline import Area, FloatArray
 from fair_thicket.shape.overlap import find_overlaps
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.stretch import Stretch, length_of, stretches_within
+
+HALF_TURN_MM = 0.3
+"""A stamp left in place prints within this of where it is wanted (a nudge of the panel mends the rest)."""
 
 
 @dataclass(frozen=True)
 class Stamping:
-    """An impression as the plan sees it.
+    """An impression or a wash as the plan sees it.
 
     Attributes
     ----------
@@ -41,9 +42,12 @@ class Stamping:
     piece, image : str
         Ids of the piece on the card and of its stamp in the stash.
     ring : (n, 2) float, mm
-        Outer outline in place; impressions of one stamp list their vertices in the same order.
+        Outer outline in place; impressions of one stamp list their vertices in the same order. Empty for a wash.
     area : Polygon or MultiPolygon
         Its footprint in place.
+    is_wash : bool
+    shuns_wash : bool
+        It is masked while a wash is inked over it: it was coloured.
     """
 
     id: str
@@ -52,26 +56,79 @@ class Stamping:
     area: Area
     piece: str = ""
     image: str = ""
+    is_wash: bool = False
+    shuns_wash: bool = False
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What the maker pinned, by index of the stamping.
+
+    Attributes
+    ----------
+    at : mapping of index to press
+    together : groups of indices that share a press
+    unmasked : indices that are never masked
+    """
+
+    at: Mapping[int, int] = field(default_factory=dict)
+    together: tuple[tuple[int, ...], ...] = ()
+    unmasked: frozenset[int] = frozenset()
+
+    @property
+    def bind_presses(self) -> bool:
+        """Whether they say anything about presses."""
+        return bool(self.at or self.together)
 
 
 @dataclass(frozen=True)
 class Problem:
-    """Impressions from front to back, with how many there are of each stamp."""
+    """Impressions from front to back, then washes in the order in which they are inked.
+
+    Attributes
+    ----------
+    stampings : tuple of Stamping
+    copies : mapping of stamp to number owned
+    wishes : Wishes
+    middle : (x, y) or None
+        Of the surface, about which it may be turned by half.
+    """
 
     stampings: tuple[Stamping, ...]
     copies: Mapping[str, int]
+    wishes: Wishes = Wishes()
+    middle: tuple[float, float] | None = None
+
+    @cached_property
+    def stamped(self) -> int:
+        """How many are stamped; the rest are washes."""
+        return sum(not one.is_wash for one in self.stampings)
+
+    @cached_property
+    def overlaps(self) -> tuple[tuple[int, ...], ...]:
+        """For each stamping the indices of those behind it that it overlaps, masked or not."""
+        lists: list[list[int]] = [[] for _ in self.stampings]
+        for i, j in find_overlaps([one.area for one in self.stampings]):
+            if not self._are_layers(i, j):
+                lists[i].append(j)
+        return tuple(tuple(sorted(entries)) for entries in lists)
 
     @cached_property
     def behind(self) -> tuple[tuple[int, ...], ...]:
-        """For each impression the indices of those behind it that it overlaps: they are stamped over its mask.
+        """For each impression the indices of those that are stamped or inked over its mask.
 
         Of a layered image only the last layer counts: once it is stamped the whole image is masked.
         """
-        lists: list[list[int]] = [[] for _ in self.stampings]
-        for i, j in find_overlaps([one.area for one in self.stampings]):
-            if not self.then[i] and not self._are_layers(i, j):
-                lists[i].append(j)
-        return tuple(tuple(sorted(entries)) for entries in lists)
+        return tuple(
+            () if self.then[i] else tuple(j for j in entries if self._is_masked_from(i, j))
+            for i, entries in enumerate(self.overlaps)
+        )
+
+    def _is_masked_from(self, i: int, j: int) -> bool:
+        first, second = self.stampings[i], self.stampings[j]
+        if first.is_wash or i in self.wishes.unmasked:
+            return False
+        return not second.is_wash or first.shuns_wash
 
     @cached_property
     def then(self) -> tuple[tuple[int, ...], ...]:
@@ -81,8 +138,11 @@ class Problem:
 
     @cached_property
     def later(self) -> tuple[tuple[int, ...], ...]:
-        """For each stamping all that must come in a later press."""
-        return tuple((*behind, *then) for behind, then in zip(self.behind, self.then, strict=True))
+        """For each stamping all that must be stamped in a later press."""
+        return tuple(
+            (*(j for j in behind if not self.stampings[j].is_wash), *then)
+            for behind, then in zip(self.behind, self.then, strict=True)
+        )
 
     def _are_layers(self, i: int, j: int) -> bool:
         first, second = self.stampings[i], self.stampings[j]
@@ -119,76 +179,25 @@ class Problem:
                 levels[j] = max(levels[j], levels[i] + 1)
         return tuple(levels)
 
-
-def surfaces_of(work: Work) -> tuple[str, ...]:
-    """Keys of the surfaces that are stamped on, the card itself (an empty key) first."""
-    found = dict.fromkeys(piece.on for piece in work.card.pieces if isinstance(piece, Impression))
-    return tuple(sorted(found, key=lambda key: key != ""))
-
-
-def pose(work: Work, surface: str | None = None) -> Problem:
-    """Pose the problem of a card: its impressions front first, with their footprints.
-
-    Parameters
-    ----------
-    work : Work
-    surface : str or None
-        Only what is stamped on this piece (empty: on the card itself); None for the first that is stamped on.
-    """
-    known = surfaces_of(work)
-    if surface is None:
-        surface = known[0] if known else ""
-    stampings: list[Stamping] = []
-    copies: dict[str, int] = {}
-    areas = {leaf.piece.id: leaf.whole for leaf in stack(work)}
-    for piece in reversed(work.card.pieces):
-        if not isinstance(piece, Impression) or piece.on != surface:
-            continue
-        stamp = work.stash.find(piece.stamp)
-        ring, area = placed_outline(piece, stamp), areas[piece.id]
-        for key in stamping_keys(piece, stamp):
-            rubber = stamp.id + key.removeprefix(piece.id)
-            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id))
-            copies[rubber] = stamp.copies
-    return Problem(tuple(stampings), copies)
-
-
-def pose_bare(impressions: Sequence[tuple[str, str, Ring, Sequence[Ring]]], copies: Mapping[str, int]) -> Problem:
-    """Pose the problem of bare outlines.
-
-    Parameters
-    ----------
-    impressions : sequence of (id, stamp, outline, holes)
-        Front first, outlines in place, mm.
-    copies : mapping of stamp to number owned
-
-    Raises
-    ------
-    SceneError
-        When impressions of one stamp have different numbers of vertices: no stretch of one could be found on another.
-    """
-    stampings: list[Stamping] = []
-    first_of: dict[str, Stamping] = {}
-    for key, stamp, ring, holes in impressions:
-        area = to_area(ring, holes)
-        points = placed_ring(ring)
-        one = Stamping(key, stamp, points, area)
-        twin = first_of.setdefault(stamp, one)
-        if len(twin.ring) != len(points):
-            raise SceneError(
-                f"Impressions “{twin.id}” and “{key}” are of the stamp “{stamp}”, but their outlines have "
-                f"{len(twin.ring)} and {len(points)} vertices; give both the same vertices in the same order."
-            )
-        stampings.append(one)
-    return Problem(tuple(stampings), dict(copies))
-
-
-def placed_ring(ring: Ring) -> FloatArray:
-    """Turn a ring that is already in place into an array, without the closing point."""
-    from numpy import asarray, float64
-
-    points = asarray(ring, dtype=float64)
-    return points[:-1] if len(points) > 3 and (points[0] == points[-1]).all() else points
+    @cached_property
+    def half_turns(self) -> tuple[tuple[int, int], ...]:
+        """Pairs of impressions of one stamp that fall on each other when the surface is turned by half."""
+        if self.middle is None:
+            return ()
+        by_stamp: dict[str, list[int]] = {}
+        for i, one in enumerate(self.stampings):
+            if not one.is_wash:
+                by_stamp.setdefault(one.stamp, []).append(i)
+        twice = 2 * np.array(self.middle)
+        pairs = []
+        for members in by_stamp.values():
+            for rank, i in enumerate(members):
+                turned = twice - self.stampings[i].ring
+                for j in members[rank + 1 :]:
+                    ring = self.stampings[j].ring
+                    if ring.shape == turned.shape and np.abs(ring - turned).max() <= HALF_TURN_MM:
+                        pairs.append((i, j))
+        return tuple(pairs)
 
 
 def deepest_pile(problem: Problem) -> int:
@@ -201,7 +210,8 @@ def deepest_pile(problem: Problem) -> int:
     in_front: list[list[int]] = [[] for _ in problem.stampings]
     for i, behind in enumerate(problem.behind):
         for j in behind:
-            in_front[j].append(i)
+            if not problem.stampings[j].is_wash:  # a brush goes over a pile without bridging
+                in_front[j].append(i)
     for j, fronts in enumerate(in_front):
         if len(fronts) > deepest:
             covers = [shapely.intersection(problem.stampings[i].area, problem.stampings[j].area) for i in fronts]

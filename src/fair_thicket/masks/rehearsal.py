@@ -6,34 +6,44 @@ ghost
     Ink where the scene has none: something behind printed over an image in front, for want of a mask.
 halo
     Paper where the scene has ink: a mask that reaches beyond its image kept ink off what stands behind.
+skip
+    Paper where the scene has ink, beside a pile of masks: the stamp bridges from the pile to the paper.
 """
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import cv2
 import msgspec
 import numpy as np
 import shapely
 
-from fair_thicket.masks.timetable import Lying, Step, list_lyings, list_steps
+from fair_thicket.masks.frames import Frames
+from fair_thicket.masks.posing import cut_by_pins
+from fair_thicket.masks.timetable import Step, list_steps
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.inking import Ink, Paper, blank_paper, compose_inks, lay_inks, to_grey
+from fair_thicket.shape.inking import Ink, Paper, blank_paper, compose_inks, fronts_of, lay_inks, to_levels
+from fair_thicket.shape.masking_paper import MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray
 
 PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 SEEN_STEP = 64
-"""Grey levels (of 255) by which two pixels must differ to be told apart as line and paper."""
+"""Levels (of 255) by which two pixels must differ to be told apart as line and paper; less for a paler ink."""
+ROUNDING = 2
+"""Levels by which inks that multiply in another order may differ."""
+SEEN_SHARE = 0.45
+"""Share of an ink's own strength that must be there, or missing, to be seen."""
 SEEN_MM2 = 0.03
 """A difference smaller than a full stop of fine print is not seen."""
 SEEN_MM = 0.12
 """A difference that reaches less far from an edge is the softness of the edge itself (a pixel and a half)."""
+SKIP_MM = 0.4
+"""Band that a stamp skips beside a pile, for every layer of masking paper beyond the first (our own estimate)."""
 
 
 class Difference(msgspec.Struct, frozen=True):
@@ -42,7 +52,7 @@ class Difference(msgspec.Struct, frozen=True):
     Attributes
     ----------
     kind : str
-        ``ghost`` or ``halo``.
+        ``ghost``, ``halo`` or ``skip``.
     front, back : str
         Impression whose edge or mask is concerned, and the one whose ink is there or missing.
     width_mm : float
@@ -69,21 +79,37 @@ class Rehearsal:
 
     Attributes
     ----------
-    papers : tuple of (rows, columns) uint8
-        The panel, grey 0..255, before the first press and after each.
-    scene : (rows, columns) uint8
+    papers : Frames
+        Pictures of the panel, (rows, columns, 3) uint8, before the first press and after each.
+    scene : (rows, columns, 3) uint8
         The scene as composed.
     differences : tuple of Difference
     steps : tuple of Step
     """
 
-    papers: tuple[Paper, ...]
+    papers: Frames
     scene: Paper
     differences: tuple[Difference, ...]
     steps: tuple[Step, ...]
 
 
-def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *, left_out: Collection[int] = ()) -> Rehearsal:
+@dataclass
+class _Kept:
+    """What was kept off one stamping: by which masks, where, and beside which piles."""
+
+    fronts: list[tuple[str, Area]] = field(default_factory=list)
+    skipped: BoolArray | None = None
+
+
+def rehearse(
+    work: Work,
+    pictures: Mapping[str, bytes],
+    plan: MaskPlan,
+    *,
+    left_out: Collection[int] = (),
+    slips: Mapping[int, tuple[float, float]] | None = None,
+    inks: Mapping[str, Ink] | None = None,
+) -> Rehearsal:
     """Perform a plan on simulated paper and compare the outcome with the composed scene.
 
     Parameters
@@ -94,6 +120,10 @@ def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *, left_
         For exactly this work.
     left_out : indices of masks
         Masks that are forgotten, to see what would come of it.
+    slips : mapping of index of a mask to (x, y)
+        Masks that lie beside their place, mm.
+    inks : mapping
+        What `lay_inks` gives for this work at 300 dpi, where it is known already.
 
     Raises
     ------
@@ -102,58 +132,102 @@ def rehearse(work: Work, pictures: Mapping[str, bytes], plan: MaskPlan, *, left_
 
     Notes
     -----
-    Grey paper at 300 dpi; ink multiplies where no mask lies. Each stamp meets only its own patch of the panel.
+    Paper at 300 dpi; ink multiplies where no mask lies. Each stamp meets only its own patch of the panel. What is
+    stamped elsewhere to be cut out leaves the panel as it is.
     """
-    inks = lay_inks(work, pictures, REHEARSAL_DPI)
-    lyings = [one for one in list_lyings(plan) if one.mask not in left_out]
-    rim = work.card.mask_rim_mm
-    mask_areas = {ink.piece: shapely.buffer(ink.area, rim, quad_segs=16) if rim else ink.area for ink in inks.values()}
+    work = stamped_only(work)
+    inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
+    masking = MaskingPaper(work, plan)
+    lyings = [one for one in masking.lyings if one.mask not in left_out and is_on_panel(plan, one)]
+    areas = {}
+    for one in lyings:
+        area = masking.lying_area(one)
+        areas[one] = shapely.affinity.translate(area, *slips[one.mask]) if slips and one.mask in slips else area
     paper = blank_paper(work, REHEARSAL_DPI)
-    papers = [to_grey(paper)]
-    kept_off: dict[str, list[Lying]] = {}
+    frames = Frames(to_levels(paper))
+    kept: dict[str, _Kept] = {}
     for p, press in enumerate(plan.presses):
         lying = [one for one in lyings if one.first <= p <= one.last]
-        for key in press.impressions:
-            ink = inks[key]
-            near = [one for one in lying if mask_areas[one.impression].intersects(ink.area)]
-            kept_off[key] = near
-            covered = shapely.union_all([mask_areas[one.impression] for one in near]) if near else None
-            paper[ink.window] *= np.where(ink.cover(covered), 1.0, ink.passing) if covered else ink.passing
-        papers.append(to_grey(paper))
+        patches = []
+        for ink in (inks[key] for key in press.impressions if key in inks):
+            near = [(one.impression, areas[one]) for one in lying if areas[one].intersects(ink.area)]
+            kept[ink.key] = _lay(paper, ink, near)
+            patches.append(ink.window)
+        frames.add(paper, patches)
     scene = compose_inks(work, inks, REHEARSAL_DPI)
-    differences = _find_differences(work, inks, mask_areas, kept_off, papers[-1], scene)
-    return Rehearsal(tuple(papers), scene, differences, list_steps(work, plan))
+    differences = _find_differences(work, inks, kept, frames[-1], scene)
+    return Rehearsal(frames, scene, differences, list_steps(work, plan))
+
+
+def stamped_only(work: Work) -> Work:
+    """Give the work without what pins have cut out instead: it is glued on later."""
+    cut = cut_by_pins(work)
+    if not cut:
+        return work
+    pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
+
+
+def _lay(paper: np.ndarray[tuple[int, ...], np.dtype[np.float32]], ink: Ink, near: list[tuple[str, Area]]) -> _Kept:
+    """Press one stamp, or ink one wash, with masks lying near it."""
+    if not near:
+        ink.lay(paper)
+        return _Kept()
+    layers = np.zeros(ink.passing.shape, np.uint8)
+    for _, area in near:
+        layers += ink.cover(area)
+    skipped = None if ink.is_wash else skips_beside(layers)
+    kept_off = layers > 0 if skipped is None else (layers > 0) | skipped
+    ink.lay(paper, kept_off)
+    return _Kept(near, skipped)
+
+
+def skips_beside(layers: np.ndarray[tuple[int, ...], np.dtype[np.uint8]]) -> BoolArray | None:
+    """Bare paper that a stamp does not reach beside piles of masks; None where there is no pile.
+
+    Parameters
+    ----------
+    layers : (rows, columns) uint8
+        Layers of masking paper at 300 dpi.
+    """
+    most = int(layers.max(initial=0))
+    if most < 2:
+        return None
+    skipped = np.zeros(layers.shape, bool)
+    for pile in range(2, most + 1):
+        away = cv2.distanceTransform((layers < pile).astype(np.uint8), cv2.DIST_L2, 5)
+        skipped |= away <= (pile - 1) * SKIP_MM * PX_PER_MM
+    beside: BoolArray = skipped & (layers == 0)
+    return beside
+
+
+def seen_step(ink: Ink) -> float:
+    """Levels by which a picture must change for an ink to be seen."""
+    strength = max([ink.strength, *(1 - min(tone) for _, tone in ink.zones)])
+    return min(SEEN_STEP, SEEN_SHARE * strength * 255)
 
 
 def _find_differences(
-    work: Work,
-    inks: Mapping[str, Ink],
-    mask_areas: Mapping[str, shapely.Geometry],
-    kept_off: Mapping[str, list[Lying]],
-    paper: Paper,
-    scene: Paper,
+    work: Work, inks: Mapping[str, Ink], kept: Mapping[str, _Kept], paper: Paper, scene: Paper
 ) -> tuple[Difference, ...]:
     """Tell every visible difference by the pair of images it comes from."""
-    change = paper.astype(np.int16) - scene
-    if not (np.abs(change) >= SEEN_STEP).any():
+    if not (np.abs(paper.astype(np.int16) - scene) > ROUNDING).any():
         return ()
     found: list[Difference | None] = []
-    order = [piece for piece in work.card.pieces if isinstance(piece, Impression)]
-    places = {piece.id: index for index, piece in enumerate(order)}
-    areas = {ink.piece: ink.area for ink in inks.values()}
+    fronts = fronts_of(work, inks)
     for ink in inks.values():
-        at = places[ink.piece]
-        seen = change[ink.window]
+        if not ink.strength or not ink.passing.size:
+            continue
+        red, green, blue = cv2.split(paper[ink.window].astype(np.int16) - scene[ink.window])
+        step = seen_step(ink)
         inked = ink.passing < 1 - SEEN_STEP / 255 / 2
-        extra, missing = inked & (seen <= -SEEN_STEP), inked & (seen >= SEEN_STEP)
+        extra = inked & (np.minimum(np.minimum(red, green), blue) <= -step)
+        missing = inked & (np.maximum(np.maximum(red, green), blue) >= step)
         if extra.any():
-            ahead = [one.id for one in order[at + 1 :] if one.on == order[at].on]
-            fronts = [key for key in ahead if areas[key].intersects(ink.area)]
-            found += [_measure("ghost", key, ink, areas[key], extra & ink.cover(areas[key])) for key in fronts]
-        if missing.any():
-            for key in {one.impression for one in kept_off[ink.key]}:
-                own = ink.cover(areas[key])
-                found.append(_measure("halo", key, ink, areas[key], missing & ink.cover(mask_areas[key]) & ~own))
+            for front, area in fronts[ink.key]:
+                found.append(measure("ghost", front, ink, area, extra & ink.cover(area)))
+        if missing.any() and ink.key in kept:
+            found += _missing(ink, kept[ink.key], missing, {ink.piece: ink.area for ink in inks.values()})
     return tuple(
         sorted(
             (one for one in found if one is not None), key=lambda one: (one.kind, -one.length_mm, one.front, one.back)
@@ -161,15 +235,29 @@ def _find_differences(
     )
 
 
-def _measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) -> Difference | None:
+def _missing(ink: Ink, kept: _Kept, missing: BoolArray, areas: Mapping[str, Area]) -> list[Difference | None]:
+    found: list[Difference | None] = []
+    for front, mask in dict(kept.fronts).items():
+        own = ink.cover(areas[front])
+        found.append(measure("halo", front, ink, areas[front], missing & ink.cover(mask) & ~own))
+    if kept.skipped is not None and (missing & kept.skipped).any():
+        skipped = missing & kept.skipped
+        nearest = min(kept.fronts, key=lambda entry: _distance_to(ink, entry[1], skipped))
+        found.append(measure("skip", nearest[0], ink, nearest[1], skipped))
+    return found
+
+
+def _distance_to(ink: Ink, area: Area, pixels: BoolArray) -> float:
+    away = cv2.distanceTransform((~ink.cover(area)).astype(np.uint8), cv2.DIST_L2, 3)
+    return float(away[pixels].mean())
+
+
+def measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) -> Difference | None:
     """Measure a set of differing pixels: reach from the front image's edge, length of line, area, places."""
     area = float(pixels.sum()) / PX_PER_MM**2
     if area < SEEN_MM2:
         return None
-    inside = ink.cover(edge_of)
-    to_edge = cv2.distanceTransform(np.asarray(inside if kind == "ghost" else ~inside, np.uint8), cv2.DIST_L2, 5)
-    # the distance runs to the nearest pixel middle on the other side; half a pixel less is the edge itself
-    width = (float(to_edge[pixels].max()) - 0.5) / PX_PER_MM
+    width = reach_of(ink.cover(edge_of), pixels, inward=kind == "ghost")
     if width < SEEN_MM:
         return None
     half_lines = cv2.distanceTransform(np.pad(pixels, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
@@ -177,6 +265,13 @@ def _measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) 
     return Difference(
         kind, front, ink.piece, round(width, 3), round(area / line_width, 2), round(area, 3), _places(ink, pixels)
     )
+
+
+def reach_of(inside: BoolArray, pixels: BoolArray, *, inward: bool) -> float:
+    """How far pixels reach from an area's edge, inward or outward, mm; pixels must not be empty."""
+    to_edge = cv2.distanceTransform(np.asarray(inside if inward else ~inside, np.uint8), cv2.DIST_L2, 5)
+    # the distance runs to the nearest pixel middle on the other side; half a pixel less is the edge itself
+    return (float(to_edge[pixels].max()) - 0.5) / PX_PER_MM
 
 
 def _places(ink: Ink, pixels: BoolArray) -> tuple[Ring, ...]:

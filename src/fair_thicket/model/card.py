@@ -7,6 +7,7 @@ import msgspec
 
 from fair_thicket.model.formats import Fold, find_format
 from fair_thicket.model.limits import Limits
+from fair_thicket.model.masking import Masking, Rim
 from fair_thicket.model.pieces import (
     Border,
     Colour,
@@ -22,7 +23,6 @@ from fair_thicket.model.pieces import (
 from fair_thicket.model.stash import Kind, Size, Stamp, Stash
 from fair_thicket.model.units import Unit
 
-Rim = Annotated[float, msgspec.Meta(ge=-1.0, le=3.0)]
 FormatKey = Literal["a2", "slimline", "5x7", "square6", "a6", "dl", "square144", "custom"]
 Pieces = Annotated[tuple[Piece, ...], msgspec.Meta(max_length=500)]
 WHITE = "#ffffff"
@@ -60,6 +60,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         Colour of the base.
     tries : tuple of Try
     limits : Limits
+    masking : Masking
+        How it is to be stamped.
     dismissed : tuple of Dismissal
     """
 
@@ -75,6 +77,7 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     paper: Colour = WHITE
     tries: Annotated[tuple[Try, ...], msgspec.Meta(max_length=40)] = ()
     limits: Limits = Limits()
+    masking: Masking = Masking()
     dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=500)] = ()
 
     @property
@@ -110,7 +113,7 @@ def name_format(card: Card) -> str:
     return "own size" if card.format == "custom" else find_format(card.format).name
 
 
-def stamping_keys(piece: Impression, stamp: Stamp) -> tuple[str, ...]:
+def stamping_keys(piece: Impression | Cutout, stamp: Stamp) -> tuple[str, ...]:
     """Keys of the stampings that make a piece: its own id, or one a layer, such as ``toad-1/2``."""
     if len(stamp.layers) < 2:
         return (piece.id,)
@@ -118,8 +121,13 @@ def stamping_keys(piece: Impression, stamp: Stamp) -> tuple[str, ...]:
 
 
 def piece_key(key: str) -> str:
-    """Id of the piece that a stamping or a flap belongs to."""
-    return key.partition("/")[0].partition("~")[0]
+    """Id of the piece that a stamping, a flap or an image of a joint cutout belongs to."""
+    return key.partition("/")[0].partition("~")[0].partition("+")[0]
+
+
+def part_key(piece: str, number: int) -> str:
+    """Key of a further image of a joint cutout, counted from 0, such as ``snail-1+2`` for the third."""
+    return f"{piece}+{number}"
 
 
 def flap_key(piece: str, number: int) -> str:
@@ -181,9 +189,12 @@ def name_pieces(work: Work) -> dict[str, str]:
         ordered = sorted(pieces, key=lambda piece: (piece.x, piece.y, piece.id))
         for number, piece in enumerate(ordered, 1):
             own = names[piece.id] = name if len(pieces) == 1 else f"{name} {number}"
-            if isinstance(piece, Impression):
+            if isinstance(piece, Impression | Cutout):
                 for layer, key in enumerate(stamping_keys(piece, work.stash.find(piece.stamp)), 1):
                     names.setdefault(key, f"{own}, layer {layer}")
+            if isinstance(piece, Cutout):
+                for index, part in enumerate(piece.joined):
+                    names[part_key(piece.id, index)] = f"{work.stash.find(part.stamp).name} joined to the {own}"
             if isinstance(piece, PaperPiece):
                 for index, flap in enumerate(piece.flaps):
                     names[flap_key(piece.id, index)] = f"{flap.name or 'flap'} of the {own}"

@@ -22,6 +22,10 @@ Colour = Annotated[str, msgspec.Meta(pattern=r"^#[0-9a-f]{6}$")]
 Height = Annotated[float, msgspec.Meta(ge=0, le=30)]
 Words = Annotated[str, msgspec.Meta(max_length=120)]
 Spot = tuple[Place, Place]
+INK: Colour = "#26302b"
+"""Ink of which nothing is said: near-black."""
+WASH: Colour = "#b9c6da"
+"""Wash of which nothing is said: a pale dusk."""
 End = Literal["straight", "fishtail", "folded"]
 CARD_EDGE = "card"
 """What `trim_to` says for a piece that is trimmed flush at the card's edge; no piece may have this id."""
@@ -90,6 +94,44 @@ class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_default
     x: Place
     y: Place
     angle_deg: Degrees = 0.0
+
+
+class InkZone(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A part of a stamp that is inked in a colour of its own; encloses it, mm from the image's middle."""
+
+    ring: Outline
+    ink: Colour
+
+
+class Cover(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """What keeps a wash off a part of its surface; places are mm from the wash's middle, turned with it.
+
+    Attributes
+    ----------
+    kind : str
+        ``disc`` (a shape is covered), ``counter`` (all but a shape is covered: the opening left when a disc is cut),
+        ``tape`` (a strip over a fold, or over an opening of a stencil), ``sheet`` (scrap against splatter), ``torn``
+        (everything to the right of a ragged line, looking from its start to its end, is covered).
+    form : Form or None
+        For all but ``torn``.
+    x, y, angle_deg : float
+        Of the form.
+    line : (point, point) or None
+        For ``torn``.
+    ragged_mm : float
+        How far a torn edge strays.
+    seed : int
+        The same seed tears the same edge.
+    """
+
+    kind: Literal["disc", "counter", "tape", "sheet", "torn"]
+    form: Form | None = None
+    x: Place = 0.0
+    y: Place = 0.0
+    angle_deg: Degrees = 0.0
+    line: tuple[Spot, Spot] | None = None
+    ragged_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] = 1.5
+    seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
 
 
 class Placed(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
@@ -162,6 +204,12 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Colour of its lines; None for near-black.
     inked : ring or None
         Only this part of the stamp is inked, mm from its middle.
+    is_taped : bool
+        The rest is taped off before inking, and the tape peeled off before pressing; else it is just not inked.
+    zones : tuple of InkZone
+        Parts that are inked in colours of their own.
+    resists : bool
+        Embossed clear: water-based ink does not take on its lines.
     """
 
     id: Key
@@ -171,6 +219,9 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     angle_deg: Degrees = 0.0
     ink: Colour | None = None
     inked: Outline | None = None
+    is_taped: bool = False
+    zones: Annotated[tuple[InkZone, ...], msgspec.Meta(max_length=12)] = ()
+    resists: bool = False
 
 
 class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="cutout"):
@@ -263,13 +314,31 @@ class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
 
 
 class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="wash"):
-    """Ink blended evenly on its surface, within a form."""
+    """Ink on its surface, within a form: blended evenly, through a stencil, or splattered.
+
+    Attributes
+    ----------
+    how : str
+    stencil : str
+        Key of the stencil in the stash, about the wash's middle: ink goes through its openings; one without openings
+        (a border strip) is inked beyond its edge. Empty for none.
+    drops : int
+        How many drops a splatter leaves.
+    seed : int
+        The same seed splatters the same.
+    covers : tuple of Cover
+    """
 
     id: Key
     form: Form
     x: Place
     y: Place
     angle_deg: Degrees = 0.0
+    how: Literal["blend", "stencil", "splatter"] = "blend"
+    stencil: str = ""
+    drops: Annotated[int, msgspec.Meta(ge=1, le=2000)] = 120
+    seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
+    covers: Annotated[tuple[Cover, ...], msgspec.Meta(max_length=30)] = ()
 
 
 class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="embellishment"):
@@ -301,6 +370,8 @@ def stamps_of(piece: Piece) -> tuple[str, ...]:
     """Keys of the things in the stash that a piece is made with."""
     if isinstance(piece, Cutout):
         return (piece.stamp, *(part.stamp for part in piece.joined))
+    if isinstance(piece, Wash):
+        return (piece.stencil,) if piece.stencil else ()
     return (piece.stamp,) if isinstance(piece, Impression | Border) else ()
 
 

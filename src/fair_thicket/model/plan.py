@@ -17,6 +17,9 @@ import msgspec
 from fair_thicket.model.card import piece_key
 from fair_thicket.model.stash import Ring
 
+SHEET = "~sheet"
+"""Surface of what is stamped to be cut out: no piece can have this id."""
+
 
 class Press(msgspec.Struct, frozen=True):
     """One press: what is stamped, and which impressions must lie under a mask meanwhile (ids, front first).
@@ -24,12 +27,18 @@ class Press(msgspec.Struct, frozen=True):
     Attributes
     ----------
     surface : str
-        Key of the piece that is stamped on; empty for the card itself.
+        Key of the piece that is stamped on; empty for the card itself, `SHEET` for the sheet to cut from.
+    is_ink : bool
+        Not a closing of the platform but a wash being inked.
+    turned : tuple of str
+        Impressions whose stamp stays in place from the press before: the panel is turned by half instead.
     """
 
     impressions: tuple[str, ...]
     masked: tuple[str, ...]
     surface: str = ""
+    is_ink: bool = False
+    turned: tuple[str, ...] = ()
 
 
 class Mask(msgspec.Struct, frozen=True):
@@ -68,6 +77,8 @@ class MaskPlan(msgspec.Struct, frozen=True):
         Whether every figure was proven least, in the order presses, careful length, placements.
     fewest_presses : int
         Proven lower bound on the number of presses.
+    least_careful_mm : float
+        Proven lower bound on careful cutting, for that many presses.
     """
 
     presses: tuple[Press, ...] = ()
@@ -76,6 +87,12 @@ class MaskPlan(msgspec.Struct, frozen=True):
     deepest_pile: int = 0
     optimal: bool = True
     fewest_presses: int = 0
+    least_careful_mm: float = 0.0
+
+    @property
+    def press_count(self) -> int:
+        """How often the platform is closed; washes do not count."""
+        return sum(not press.is_ink for press in self.presses)
 
     @property
     def careful_mm(self) -> float:

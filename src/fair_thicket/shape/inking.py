@@ -1,10 +1,4 @@
-"""Ink on a panel: clean pictures turned into what they print, and the scene as composed.
-
-Glossary
---------
-transmittance
-    What an inked patch lets through, 0 (black) to 1 (no ink); ink over ink multiplies.
-"""
+"""Ink on a panel: clean pictures turned into what they print, and the scene as composed. Ink over ink multiplies."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -14,13 +8,13 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.pieces import Impression
+from fair_thicket.model.pieces import INK, WASH, Impression, Wash
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.outline import Area, turn_points
+from fair_thicket.shape.contrast import channels
+from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import stack
 
@@ -29,7 +23,7 @@ Paper = NDArray[np.uint8]
 
 @dataclass(frozen=True)
 class Ink:
-    """An impression's print on a patch of the panel.
+    """An impression's print, or a wash's ink, on a patch of the panel.
 
     Attributes
     ----------
@@ -39,10 +33,15 @@ class Ink:
     window : (slice, slice)
         Rows and columns of the panel.
     passing : (rows, columns) float32
-        Transmittance.
+        Share of bare paper: 0 where it is inked, 1 where it is not.
     area : Polygon or MultiPolygon
         Footprint, mm.
     px_per_mm : float
+    tone : (red, green, blue)
+        What the ink lets through, each 0..1.
+    zones : tuple of (bool array, tone)
+        Parts of the patch that are inked in other tones.
+    is_wash : bool
     """
 
     key: str
@@ -51,6 +50,14 @@ class Ink:
     passing: NDArray[np.float32]
     area: Area
     px_per_mm: float
+    tone: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    zones: tuple[tuple[BoolArray, tuple[float, float, float]], ...] = ()
+    is_wash: bool = False
+
+    @property
+    def strength(self) -> float:
+        """How far the ink differs from white paper, 0..1."""
+        return 1 - min(self.tone)
 
     def cover(self, area: shapely.Geometry) -> BoolArray:
         """Rasterise an area on this patch."""
@@ -62,6 +69,25 @@ class Ink:
             left=columns.start / self.px_per_mm,
             top=rows.start / self.px_per_mm,
         )
+
+    def lay(self, paper: NDArray[np.float32], kept_off: BoolArray | None = None) -> None:
+        """Lay the ink on paper, (rows, columns, 3) float32 of the whole panel, but not where it is kept off."""
+        inked = 1 - self.passing
+        if kept_off is not None:
+            inked = np.where(kept_off, np.float32(0.0), inked)
+        view = paper[self.window]
+        for channel in range(3):
+            view[:, :, channel] *= 1 - inked * self._absorbed(channel)
+
+    def _absorbed(self, channel: int) -> NDArray[np.float32] | np.float32:
+        """Share of a channel's light that the ink takes."""
+        plain = np.float32(1 - self.tone[channel])
+        if not self.zones:
+            return plain
+        absorbed = np.full(self.passing.shape, plain, np.float32)
+        for part, tone in self.zones:
+            absorbed[part] = 1 - tone[channel]
+        return absorbed
 
 
 def decode_picture(data: bytes) -> NDArray[np.float32]:
@@ -90,12 +116,12 @@ def panel_pixels(work: Work, dpi: float) -> tuple[int, int]:
 
 
 def blank_paper(work: Work, dpi: float) -> NDArray[np.float32]:
-    """White paper of the panel's size, (rows, columns) float32 of ones."""
-    return np.ones(panel_pixels(work, dpi), np.float32)
+    """White paper of the panel's size, (rows, columns, 3) float32 of ones."""
+    return np.ones((*panel_pixels(work, dpi), 3), np.float32)
 
 
 def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:
-    """Print every impression of a card on a patch of its own, a layered one layer by layer; by key of the stamping.
+    """Print every impression of a card on a patch of its own, a layered one layer by layer, and every wash; by key.
 
     Raises
     ------
@@ -103,8 +129,8 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
         When a stamp's picture is missing or damaged.
     """
     decoded: dict[str, NDArray[np.float32]] = {}
-    inks = {}
-    areas = {leaf.piece.id: leaf.whole for leaf in stack(work) if isinstance(leaf.piece, Impression)}
+    inks: dict[str, Ink] = {}
+    areas = {leaf.piece.id: leaf.whole for leaf in stack(work) if isinstance(leaf.piece, Impression | Wash)}
     for piece in work.card.pieces:
         if not isinstance(piece, Impression):
             continue
@@ -118,8 +144,55 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
             if part.picture not in decoded:
                 decoded[part.picture] = decode_picture(pictures.get(part.picture, b""))
             ink = _print(key, piece, part, decoded[part.picture], area, work.card.panel, dpi)
-            inks[key] = _keep_within(ink) if piece.trim_to or piece.inked is not None else ink
+            ink = _keep_within(ink) if piece.trim_to or piece.inked is not None else ink
+            inks[key] = _in_its_tones(ink, piece)
+    for piece in work.card.pieces:
+        if isinstance(piece, Wash):
+            inks[piece.id] = _wash(work, piece, areas[piece.id], inks, dpi)
     return inks
+
+
+CLEAR = (1.0, 1.0, 1.0)
+
+
+def _in_its_tones(ink: Ink, piece: Impression) -> Ink:
+    if piece.resists:
+        return replace(ink, tone=CLEAR)
+    zones = tuple(
+        (ink.cover(to_area(turn_points(zone.ring, piece.angle_deg, piece.x, piece.y))), channels(zone.ink))
+        for zone in piece.zones
+    )
+    return replace(ink, tone=channels(piece.ink or INK), zones=zones)
+
+
+def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: float) -> Ink:
+    """Ink a wash: everywhere in its area but on the lines of what was embossed before."""
+    px_per_mm = dpi / MM_PER_INCH
+    rows, columns = panel_pixels(work, dpi)
+    left, top, right, bottom = area.bounds if not area.is_empty else (0.0, 0.0, 0.0, 0.0)
+    low_x, high_x = (int(np.clip(x * px_per_mm, 0, columns)) for x in (np.floor(left), np.ceil(right)))
+    low_y, high_y = (int(np.clip(y * px_per_mm, 0, rows)) for y in (np.floor(top), np.ceil(bottom)))
+    window = (slice(low_y, high_y), slice(low_x, high_x))
+    bare = np.ones((high_y - low_y, high_x - low_x), np.float32)
+    ink = Ink(piece.id, piece.id, window, bare, area, px_per_mm, channels(piece.colour or WASH), is_wash=True)
+    inked = ink.cover(area).astype(np.float32)
+    for other in work.card.pieces:
+        if isinstance(other, Impression) and other.resists and other.on == piece.on:
+            for key in stamping_keys(other, work.stash.find(other.stamp)):
+                _take_off(inked, ink, inks[key])
+    return replace(ink, passing=1 - inked)
+
+
+def _take_off(inked: NDArray[np.float32], ink: Ink, resist: Ink) -> None:
+    """Take from a wash what the lines of a resist do not let through."""
+    rows, columns = ink.window
+    their_rows, their_columns = resist.window
+    top, bottom = max(rows.start, their_rows.start), min(rows.stop, their_rows.stop)
+    left, right = max(columns.start, their_columns.start), min(columns.stop, their_columns.stop)
+    if top < bottom and left < right:
+        inked[top - rows.start : bottom - rows.start, left - columns.start : right - columns.start] *= resist.passing[
+            top - their_rows.start : bottom - their_rows.start, left - their_columns.start : right - their_columns.start
+        ]
 
 
 class _Part(NamedTuple):
@@ -197,29 +270,37 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
 
     Returns
     -------
-    (rows, columns) uint8
-        Grey, white paper.
+    (rows, columns, 3) uint8
+        sRGB on white paper, in the tones of the inks; images that are coloured later are white inside.
     """
     paper = blank_paper(work, dpi)
-    for ink, fronts in _with_fronts(work, inks):
-        paper[ink.window] *= np.where(ink.cover(fronts), 1.0, ink.passing) if fronts else ink.passing
-    return to_grey(paper)
+    fronts = fronts_of(work, inks)
+    for ink in inks.values():
+        ahead = [inks_area for _, inks_area in fronts[ink.key]]
+        ink.lay(paper, ink.cover(shapely.union_all(ahead)) if ahead else None)
+    return to_levels(paper)
 
 
-def _with_fronts(work: Work, inks: Mapping[str, Ink]) -> list[tuple[Ink, BaseGeometry | None]]:
-    """Each stamping's ink with the union of the footprints in front of it that touch it."""
-    paired: list[tuple[Ink, BaseGeometry | None]] = []
+def fronts_of(work: Work, inks: Mapping[str, Ink]) -> dict[str, list[tuple[str, Area]]]:
+    """For each stamping the pieces that stand in front of it, touch it and interrupt it, with their footprints."""
     order = [piece for piece in work.card.pieces if isinstance(piece, Impression)]
     places = {piece.id: index for index, piece in enumerate(order)}
     areas = {ink.piece: ink.area for ink in inks.values()}
+    surfaces = {piece.id: piece.on for piece in work.card.pieces}
+    found: dict[str, list[tuple[str, Area]]] = {}
     for ink in inks.values():
-        at = places[ink.piece]
-        ahead = (areas[one.id] for one in order[at + 1 :] if one.on == order[at].on)
-        fronts = [area for area in ahead if area.intersects(ink.area)]
-        paired.append((ink, shapely.union_all(fronts) if fronts else None))
-    return paired
+        if ink.is_wash:
+            ahead = [one for one in order if one.colour is not None and not one.resists]
+        else:
+            ahead = order[places[ink.piece] + 1 :]
+        found[ink.key] = [
+            (one.id, areas[one.id])
+            for one in ahead
+            if one.on == surfaces[ink.piece] and areas[one.id].intersects(ink.area)
+        ]
+    return found
 
 
-def to_grey(paper: NDArray[np.float32]) -> Paper:
-    """Turn transmittance 0..1 into grey 0..255."""
+def to_levels(paper: NDArray[np.float32]) -> Paper:
+    """Turn light 0..1 into levels 0..255."""
     return np.asarray(np.rint(np.clip(paper, 0, 1) * 255), np.uint8)

@@ -19,19 +19,17 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.fonts import font_file
 from fair_thicket.model.card import WHITE, Work
-from fair_thicket.model.pieces import Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.pieces import INK, WASH, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels, luminance
 from fair_thicket.shape.inking import decode_picture
-from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
 
 Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
-INK: Colour = "#26302b"
-WASH: Colour = "#b9c6da"
 PALE = 0.4
 """Ink of a higher luminance than this covers its ground."""
 VEIL = 0.55
@@ -162,7 +160,20 @@ class _Painter:
             bare[:] = _tone(piece.colour) * np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
         self.canvas[window][inside] = bare
         stamp = self.work.stash.find(piece.stamp)
-        self._draw_lines(stamp, (piece.x, piece.y, piece.angle_deg, False), piece.ink, window, inside)
+        place = (piece.x, piece.y, piece.angle_deg, False)
+        if piece.resists:
+            if self.look.lines:
+                paper = self._paper.get(piece.on, (1.0, 1.0, 1.0))
+                size = (stamp.width_mm, stamp.height_mm)
+                bare_ink = "#" + "".join(f"{round(255 * level):02x}" for level in paper)
+                self._lay_ink(self._picture(stamp), size, place, bare_ink, window, inside, is_opaque=True)
+            return
+        for zone in piece.zones:
+            within = turn_points(zone.ring, piece.angle_deg, piece.x, piece.y)
+            part = inside & self._cover_same(to_area(within), window)
+            self._draw_lines(stamp, place, zone.ink, window, part)
+            inside = inside & ~part
+        self._draw_lines(stamp, place, piece.ink, window, inside)
 
     def _glue(self, leaf: Leaf, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
         piece = leaf.piece
@@ -208,12 +219,13 @@ class _Painter:
         window: tuple[slice, slice],
         inside: NDArray[np.bool_],
     ) -> None:
-        if not self.look.lines:
-            return
+        if self.look.lines:
+            self._lay_ink(self._picture(stamp), (stamp.width_mm, stamp.height_mm), place, ink, window, inside)
+
+    def _picture(self, stamp: Stamp) -> Floats:
         if stamp.picture not in self._decoded:
             self._decoded[stamp.picture] = decode_picture(self._pictures.get(stamp.picture, b""))
-        passing = self._decoded[stamp.picture]
-        self._lay_ink(passing, (stamp.width_mm, stamp.height_mm), place, ink, window, inside)
+        return self._decoded[stamp.picture]
 
     def _lay_ink(
         self,

@@ -29,6 +29,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.washes import wash_area
 
 Local = Polygon | MultiPolygon
 QUAD_SEGS = 16
@@ -63,7 +64,7 @@ def local_area(piece: Piece, stash: Stash) -> Local:
     if isinstance(piece, Strip):
         return _strip(piece.width_mm, piece.height_mm, piece.left, piece.right)
     if isinstance(piece, Wash):
-        return form_area(piece.form)
+        return wash_area(piece, stash, form_area(piece.form))
     return _spots(piece.shape, piece.size_mm, piece.spots)
 
 

@@ -11,13 +11,13 @@ from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, Stepper, ground, head_row, label
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.desk.widgets.timetable import Timetable
-from fair_thicket.masks.timetable import lying_during
 from fair_thicket.model.card import piece_key
 from fair_thicket.model.plan import Mask
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.model.units import say_length
 from fair_thicket.scene import edits
+from fair_thicket.shape.masking_paper import lying_during
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.stretch import along

@@ -8,8 +8,8 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
-from fair_thicket.masks.timetable import lying_during
 from fair_thicket.model.tolerance import OUTLINE_MM
+from fair_thicket.shape.masking_paper import lying_during
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.stack import stack
 

@@ -12,11 +12,11 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.model.card import WHITE, Work
-from fair_thicket.model.pieces import Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.pieces import INK, WASH, Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.outline import turn_points
-from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, INK, VEIL, WASH, Look
+from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
 from fair_thicket.shape.stack import Leaf
 
 ROOM_MM = 0.6

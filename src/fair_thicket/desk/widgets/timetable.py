@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
-from fair_thicket.masks.timetable import Lying, list_lyings
 from fair_thicket.model.card import piece_key
+from fair_thicket.shape.masking_paper import Lying, list_lyings
 
 HEAD_PX, NAME_PX = 30, 168
 LEAST_ROW_PX, MOST_ROW_PX = 17, 26

@@ -7,14 +7,25 @@ import shapely
 
 from fair_thicket.model.card import WHITE
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Colour, Cutout, Embellishment, Impression, Panel, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.pieces import (
+    INK,
+    Colour,
+    Cutout,
+    Embellishment,
+    Impression,
+    Panel,
+    PaperPiece,
+    Piece,
+    Strip,
+    Wash,
+)
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, place_points
 from fair_thicket.scene.judges.covering import to_front, uncovering
 from fair_thicket.shape.contrast import contrast, multiply, veil
 from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.painting import INK, VEIL, words_width
+from fair_thicket.shape.painting import VEIL, words_width
 from fair_thicket.shape.paper import Local, only_areas
 
 LARGE_CONTRAST = 3.0

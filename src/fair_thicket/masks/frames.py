@@ -1,0 +1,49 @@
+"""The pictures of a rehearsal: kept as what each press changed, put together when they are looked at."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fair_thicket.shape.inking import Paper, to_levels
+
+Window = tuple[slice, slice]
+KEEP_EVERY = 8
+"""So many presses after a whole picture the next is kept whole."""
+
+
+class Frames:
+    """A sequence of pictures, (rows, columns, 3) uint8; the first is bare paper. Pictures may not be written to."""
+
+    def __init__(self, first: Paper) -> None:
+        self._whole: dict[int, Paper] = {0: first}
+        self._last = first.copy()
+        self._changes: list[list[tuple[Window, Paper]]] = []
+
+    def add(self, paper: NDArray[np.float32], windows: Sequence[Window]) -> None:
+        """Add what the panel looks like now, (rows, columns, 3) float32; only the windows have changed."""
+        patches = [(window, to_levels(paper[window])) for window in windows]
+        for window, patch in patches:
+            self._last[window] = patch
+        self._changes.append(patches)
+        if len(self._changes) % KEEP_EVERY == 0:
+            self._whole[len(self._changes)] = self._last.copy()
+
+    def __len__(self) -> int:
+        return len(self._changes) + 1
+
+    def __getitem__(self, index: int) -> Paper:
+        index = index + len(self) if index < 0 else index
+        if not 0 <= index < len(self):
+            raise IndexError(index)
+        if index in self._whole:
+            return self._whole[index]
+        start = index - index % KEEP_EVERY
+        picture = self._whole[start].copy()
+        for patches in self._changes[start:index]:
+            for window, patch in patches:
+                picture[window] = patch
+        return picture
+
+    def __iter__(self) -> Iterator[Paper]:
+        return (self[index] for index in range(len(self)))

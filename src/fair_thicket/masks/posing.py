@@ -1,0 +1,210 @@
+"""From a card, or from bare outlines, to the stamping problem of each surface.
+
+Glossary
+--------
+sheet
+    The paper on which images are stamped that are to be cut out; they lie apart there, so nothing masks anything.
+"""
+
+from collections.abc import Collection, Mapping, Sequence
+
+import numpy as np
+
+from fair_thicket.masks.problem import Problem, Stamping, Wishes
+from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
+from fair_thicket.model.errors import SceneError
+from fair_thicket.model.masking import Pin
+from fair_thicket.model.pieces import Cutout, Impression, Piece, Wash
+from fair_thicket.model.plan import SHEET
+from fair_thicket.model.stash import Ring, Stash
+from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
+from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.stack import stack
+
+APART_MM = 5000.0
+"""Pieces on the sheet to cut from lie farther apart than anything reaches."""
+
+
+def surfaces_of(work: Work) -> tuple[str, ...]:
+    """Keys of the surfaces that are stamped on: the card itself (an empty key), other pieces, the sheet to cut from."""
+    cut = cut_by_pins(work)
+    found = dict.fromkeys(
+        piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash) and piece.id not in cut
+    )
+    stamped = sorted(found, key=lambda key: key != "")
+    sheet = [SHEET] if cut or any(_is_cut_image(piece, work.stash) for piece in work.card.pieces) else []
+    return (*stamped, *sheet)
+
+
+def _is_cut_image(piece: Piece, stash: Stash) -> bool:
+    return isinstance(piece, Cutout) and piece.opening is None and not stash.find(piece.stamp).kind.is_plain
+
+
+def cut_by_pins(work: Work) -> frozenset[str]:
+    """Ids of impressions that pins have cut out instead: each with all that stands in front of it and touches it."""
+    wanted = {key for pin in work.card.masking.pins if pin.kind == "cut" for key in pin.pieces}
+    return with_fronts(work, wanted) if wanted else frozenset()
+
+
+def with_fronts(work: Work, keys: Collection[str]) -> frozenset[str]:
+    """Impressions together with all that must be glued when they are: what is glued lies in front of all stamped."""
+    stamped = [leaf for leaf in stack(work) if isinstance(leaf.piece, Impression)]
+    ids = [leaf.piece.id for leaf in stamped]
+    gone = {index for index, key in enumerate(ids) if key in keys}
+    pairs = sorted(find_overlaps([leaf.whole for leaf in stamped]))
+    for back, front in pairs:  # from the back forward: whatever joins is met again as a back
+        if back in gone and stamped[back].piece.on == stamped[front].piece.on:
+            gone.add(front)
+    return frozenset(ids[index] for index in gone)
+
+
+def pose(work: Work, surface: str | None = None) -> Problem:
+    """Pose the problem of a card: its impressions front first, with their footprints, then its washes.
+
+    Parameters
+    ----------
+    work : Work
+    surface : str or None
+        Only what is stamped on this piece (empty: on the card itself; `SHEET`: on the sheet to cut from); None for
+        the first that is stamped on.
+    """
+    known = surfaces_of(work)
+    if surface is None:
+        surface = known[0] if known else ""
+    stampings, copies = _on_sheet(work) if surface == SHEET else _on_surface(work, surface)
+    wishes = _wishes(work, stampings)
+    return Problem(tuple(stampings), copies, wishes, _middle_of(work, surface))
+
+
+def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int]]:
+    stampings: list[Stamping] = []
+    copies: dict[str, int] = {}
+    areas = {leaf.piece.id: leaf.whole for leaf in stack(work)}
+    cut = cut_by_pins(work)
+    for piece in reversed(work.card.pieces):
+        if not isinstance(piece, Impression) or piece.on != surface or piece.id in cut:
+            continue
+        stamp = work.stash.find(piece.stamp)
+        ring, area = placed_outline(piece, stamp), areas[piece.id]
+        shuns = piece.colour is not None and not piece.resists
+        for key in stamping_keys(piece, stamp):
+            rubber = stamp.id + key.removeprefix(piece.id)
+            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, shuns_wash=shuns))
+            copies[rubber] = stamp.copies
+    for piece in work.card.pieces:
+        if isinstance(piece, Wash) and piece.on == surface and not areas[piece.id].is_empty:
+            nothing = np.empty((0, 2))
+            stampings.append(Stamping(piece.id, piece.id, nothing, areas[piece.id], piece.id, "", is_wash=True))
+    return stampings, copies
+
+
+def _on_sheet(work: Work) -> tuple[list[Stamping], dict[str, int]]:
+    """Lay all images to be cut out apart; those of a joint cutout keep their places to each other."""
+    stampings: list[Stamping] = []
+    copies: dict[str, int] = {}
+    cut = cut_by_pins(work)
+    number = 0
+    for piece in reversed(work.card.pieces):
+        if isinstance(piece, Impression) and piece.id in cut:
+            images = [(piece.id, piece.stamp, (0.0, 0.0, piece.angle_deg))]
+        elif isinstance(piece, Cutout) and _is_cut_image(piece, work.stash):
+            images = [
+                (part_key(piece.id, index), part.stamp, (part.x, part.y, part.angle_deg))
+                for index, part in reversed(list(enumerate(piece.joined)))
+            ]
+            images.append((piece.id, piece.stamp, (0.0, 0.0, 0.0)))
+        else:
+            continue
+        number += 1
+        for key, name, (x, y, angle) in images:
+            stamp = work.stash.find(name)
+            ring = turn_points(stamp.outline, angle, x + number * APART_MM, y)
+            area = to_area(ring)
+            layers = [key + layer.removeprefix(piece.id) for layer in stamping_keys(piece, stamp)]
+            for layer in layers:
+                rubber = stamp.id + layer.removeprefix(key)
+                stampings.append(Stamping(layer, rubber, ring, area, key, stamp.id))
+                copies[rubber] = stamp.copies
+    return stampings, copies
+
+
+def _middle_of(work: Work, surface: str) -> tuple[float, float] | None:
+    if surface == SHEET:
+        return None
+    if not surface:
+        width, height = work.card.panel
+        return width / 2, height / 2
+    piece = work.card.find(surface)
+    return piece.x, piece.y
+
+
+def _wishes(work: Work, stampings: Sequence[Stamping]) -> Wishes:
+    first: dict[str, int] = {}
+    last: dict[str, int] = {}
+    for index, one in enumerate(stampings):
+        first.setdefault(one.piece, index)
+        last[one.piece] = index
+    at: dict[int, int] = {}
+    together: list[tuple[int, ...]] = []
+    unmasked: set[int] = set()
+    for pin in work.card.masking.pins:
+        here = [key for key in pin.pieces if key in last]
+        if pin.kind == "first":
+            at |= {first[key]: 0 for key in here}
+        elif pin.kind == "press":
+            at |= {last[key]: pin.press for key in here}
+        elif pin.kind == "unmasked":
+            unmasked |= {last[key] for key in here}
+        elif pin.kind == "together" and len(here) > 1:
+            together.append(tuple(last[key] for key in here))
+    return Wishes(at, tuple(together), frozenset(unmasked))
+
+
+def say_pin(work: Work, pin: Pin) -> str:
+    """Say a pin in words."""
+    names = name_pieces(work)
+    which = [names.get(key, key) for key in pin.pieces]
+    told = which[0] if len(which) == 1 else f"{', '.join(which[:-1])} and {which[-1]}"
+    return {
+        "first": f"{told} in the first press",
+        "unmasked": f"{told}: never masked",
+        "together": f"{told} in one press",
+        "press": f"{told} in press {pin.press + 1}",
+        "cut": f"{told} cut out instead",
+    }[pin.kind]
+
+
+def pose_bare(impressions: Sequence[tuple[str, str, Ring, Sequence[Ring]]], copies: Mapping[str, int]) -> Problem:
+    """Pose the problem of bare outlines.
+
+    Parameters
+    ----------
+    impressions : sequence of (id, stamp, outline, holes)
+        Front first, outlines in place, mm.
+    copies : mapping of stamp to number owned
+
+    Raises
+    ------
+    SceneError
+        When impressions of one stamp have different numbers of vertices: no stretch of one could be found on another.
+    """
+    stampings: list[Stamping] = []
+    first_of: dict[str, Stamping] = {}
+    for key, stamp, ring, holes in impressions:
+        area: Area = to_area(ring, holes)
+        points = placed_ring(ring)
+        one = Stamping(key, stamp, points, area)
+        twin = first_of.setdefault(stamp, one)
+        if len(twin.ring) != len(points):
+            raise SceneError(
+                f"Impressions “{twin.id}” and “{key}” are of the stamp “{stamp}”, but their outlines have "
+                f"{len(twin.ring)} and {len(points)} vertices; give both the same vertices in the same order."
+            )
+        stampings.append(one)
+    return Problem(tuple(stampings), dict(copies))
+
+
+def placed_ring(ring: Ring) -> FloatArray:
+    """Turn a ring that is already in place into an array, without the closing point."""
+    points = np.asarray(ring, dtype=np.float64)
+    return points[:-1] if len(points) > 3 and (points[0] == points[-1]).all() else points
