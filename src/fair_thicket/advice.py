@@ -1,9 +1,9 @@
 """Asks every engine for its findings; the worst come first."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from fair_thicket import masks, scene
-from fair_thicket.masks import Rehearsal
+from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
@@ -16,6 +16,7 @@ def advise(
     rehearsal: Rehearsal | None = None,
     view: View | None = None,
     *,
+    refused: Sequence[Refused] = (),
     go_on: Callable[[], bool] = lambda: True,
 ) -> list[Finding]:
     """Collect the findings of all engines.
@@ -25,6 +26,8 @@ def advise(
     work : Work
     plan, rehearsal, view
         Of this very work, where there are some; without a plan the masks have nothing to say.
+    refused : sequence of Refused
+        Pins that the plan could not hold.
     go_on : callable
         Asked now and then; False ends the search for remedies early.
 
@@ -35,7 +38,7 @@ def advise(
     """
     findings = scene.judge(work, view, go_on=go_on)
     if plan is not None:
-        findings += masks.judge(work, plan, rehearsal)
+        findings += masks.judge(work, plan, rehearsal, refused)
     return sorted(
         findings,
         key=lambda one: (one.is_dismissed, -one.weight, -one.measure if one.unit == "share" else 0.0, one.title),

@@ -1,22 +1,37 @@
 """The order of stamping: presses, masks to cut, and the rehearsal that proves them."""
 
 from fair_thicket.masks.judging import judge
+from fair_thicket.masks.mix import Mix, find_mix
+from fair_thicket.masks.pins import Refused, plan_with_pins
 from fair_thicket.masks.planning import plan, plan_problem
 from fair_thicket.masks.posing import pose, pose_bare
+from fair_thicket.masks.prices import Cost, Price, cost_of, price_all, price_pin
 from fair_thicket.masks.problem import Problem, Stamping
 from fair_thicket.masks.rehearsal import Rehearsal, rehearse
+from fair_thicket.masks.slip import Slip, list_slips
 from fair_thicket.masks.timetable import Step, list_steps
 
 __all__ = [
+    "Cost",
+    "Mix",
+    "Price",
     "Problem",
+    "Refused",
     "Rehearsal",
+    "Slip",
     "Stamping",
     "Step",
+    "cost_of",
+    "find_mix",
     "judge",
+    "list_slips",
     "list_steps",
     "plan",
     "plan_problem",
+    "plan_with_pins",
     "pose",
     "pose_bare",
+    "price_all",
+    "price_pin",
     "rehearse",
 ]

@@ -1,25 +1,45 @@
 """What the masks and their rehearsal have to say."""
 
+from collections.abc import Sequence
+
+import msgspec
+import shapely
+
+from fair_thicket.masks.pins import Refused
+from fair_thicket.masks.posing import say_pin
 from fair_thicket.masks.rehearsal import Difference, Rehearsal
-from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.masking import Pin
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
-from fair_thicket.model.tolerance import PILE_LIMIT
+from fair_thicket.model.tolerance import PILE_LIMIT, SLIGHT_MM
 from fair_thicket.model.units import say_length
+from fair_thicket.shape.outline import Area, to_area, to_rings, turn_points
+from fair_thicket.shape.stack import stack
 
-SLIGHT_MM = 0.3
-"""A halo up to this width is hardly seen (common practice)."""
+POCKET_MM2 = 1.0
+"""Smaller pockets are hardly coloured by hand."""
 
 
-def judge(work: Work, plan: MaskPlan, rehearsal: Rehearsal | None = None) -> list[Finding]:
+def judge(
+    work: Work, plan: MaskPlan, rehearsal: Rehearsal | None = None, refused: Sequence[Refused] = ()
+) -> list[Finding]:
     """Judge a plan, and its rehearsal where there has been one.
+
+    Parameters
+    ----------
+    refused : sequence of Refused
+        Pins that the plan could not hold.
 
     Returns
     -------
     list of Finding
-        Ghosts and halos by pair of images, piled masks, and a word of praise when the rehearsal equals the scene.
+        Pins that do not hold, ghosts, halos and skips by pair of images, piled masks, pockets that stay white, and a
+        word of praise when the rehearsal equals the scene.
     """
-    findings = []
+    findings = [_refuse(work, one) for one in refused]
+    findings += _pockets(work, plan)
     if plan.deepest_pile >= PILE_LIMIT:
         findings.append(
             Finding(
@@ -40,9 +60,10 @@ def judge(work: Work, plan: MaskPlan, rehearsal: Rehearsal | None = None) -> lis
                 weight=Weight.NOTE,
                 station="masks",
                 title="Best plan found, not proven",
-                text=f"{len(plan.presses)} presses; fewer than {plan.fewest_presses} are impossible. "
-                "There was no time to prove the rest.",
-                measure=float(len(plan.presses)),
+                text=f"{plan.press_count} presses (fewer than {plan.fewest_presses} are impossible) and "
+                f"{plan.careful_mm:.0f} mm with care (less than {plan.least_careful_mm:.0f} mm is impossible). "
+                "There was no time to prove more.",
+                measure=float(plan.press_count),
                 unit="count",
             )
         )
@@ -55,7 +76,7 @@ def judge(work: Work, plan: MaskPlan, rehearsal: Rehearsal | None = None) -> lis
                     weight=Weight.GOOD,
                     station="masks",
                     title="The rehearsal equals the scene",
-                    text=f"All {len(plan.presses)} presses were performed on simulated paper at 300 dpi: "
+                    text=f"All {plan.press_count} presses were performed on simulated paper at 300 dpi: "
                     "no line too many, none missing.",
                     measure=0.0,
                     unit="mm",
@@ -67,12 +88,29 @@ def judge(work: Work, plan: MaskPlan, rehearsal: Rehearsal | None = None) -> lis
 def _tell(work: Work, difference: Difference) -> Finding:
     names = name_pieces(work)
     front, back, unit = names[difference.front], names[difference.back], work.card.unit
+    if difference.kind == "skip":
+        return Finding(
+            code="skip",
+            weight=Weight.CAUTION if difference.width_mm > SLIGHT_MM else Weight.NOTE,
+            station="masks",
+            title=f"The {back} skips beside piled masks",
+            text=f"Where masks lie on one another beside the {front}, the stamp bridges and about "
+            f"{difference.area_mm2:.2f} mm² of its line is skipped. Press with a finger along the edge, or draw the "
+            "line with a pen.",
+            measure=difference.width_mm,
+            unit="mm",
+            pieces=(difference.back, difference.front),
+            places=difference.places,
+        )
     if difference.kind == "ghost":
         weight = Weight.TROUBLE if difference.width_mm > SLIGHT_MM else Weight.CAUTION
         text = (
             f"{say_length(difference.length_mm, unit)} of the {back} would print over the {front}, up to "
             f"{difference.width_mm:.1f} mm inside its edge."
         )
+        pins = [one for one in work.card.masking.pins if one.kind == "unmasked" and difference.front in one.pieces]
+        if pins:
+            text += f" You pinned the {front} never to be masked."
         return Finding(
             code="ghost",
             weight=weight,
@@ -83,11 +121,12 @@ def _tell(work: Work, difference: Difference) -> Finding:
             unit="mm",
             pieces=(difference.front, difference.back),
             places=difference.places,
-            remedy=_on_the_line(work),
+            remedy=_without(work, pins[0], "Mask it after all") if pins else _on_the_line(work, difference.front),
         )
+    rim = _rim_of(work, difference.front)
     weight = Weight.CAUTION if difference.width_mm > SLIGHT_MM else Weight.NOTE
     text = (
-        f"Masks are cut {work.card.mask_rim_mm:g} mm outside the line, so the {back} stops "
+        f"{_say_why(work, difference.front, rim)}, so the {back} stops "
         f"{difference.width_mm:.1f} mm short of the {front}: a white halo, {difference.area_mm2:.1f} mm² of "
         "missing line."
     )
@@ -101,9 +140,95 @@ def _tell(work: Work, difference: Difference) -> Finding:
         unit="mm",
         pieces=(difference.front, difference.back),
         places=difference.places,
-        remedy=_on_the_line(work),
+        remedy=_on_the_line(work, difference.front),
     )
 
 
-def _on_the_line(work: Work) -> Remedy | None:
+def _rim_of(work: Work, piece: str) -> float:
+    rim = work.card.masking.way_of(piece).rim_mm
+    return work.card.mask_rim_mm if rim is None else rim
+
+
+def _say_why(work: Work, piece: str, rim: float) -> str:
+    if rim > 0:
+        return f"Its mask is cut {rim:g} mm outside the line"
+    if work.card.masking.way_of(piece).is_loose:
+        return "Its mask is left loose at thin stems"
+    return "Its mask reaches beyond the line"
+
+
+def _on_the_line(work: Work, piece: str) -> Remedy | None:
+    way = work.card.masking.way_of(piece)
+    if way.rim_mm or way.is_loose:
+        ways = tuple(one for one in work.card.masking.ways if one.piece != piece)
+        masking = msgspec.structs.replace(work.card.masking, ways=ways)
+        return Remedy("Cut this mask on the line", masking=masking, mask_rim_mm=0.0)
     return Remedy("Cut masks on the line", mask_rim_mm=0.0) if work.card.mask_rim_mm else None
+
+
+def _without(work: Work, pin: Pin, words: str) -> Remedy:
+    pins = tuple(one for one in work.card.masking.pins if one != pin)
+    return Remedy(words, masking=msgspec.structs.replace(work.card.masking, pins=pins))
+
+
+def _refuse(work: Work, refused: Refused) -> Finding:
+    return Finding(
+        code="pin",
+        weight=Weight.TROUBLE,
+        station="masks",
+        title=f"This pin cannot hold: {say_pin(work, refused.pin)}",
+        text=f"{refused.reason} The plan goes without it.",
+        measure=1.0,
+        unit="count",
+        pieces=refused.pin.pieces,
+        remedy=_without(work, refused.pin, "Take this pin away"),
+    )
+
+
+def _pockets(work: Work, plan: MaskPlan) -> list[Finding]:
+    """List enclosed paper of masked images where what is behind would show through, were it not covered as well."""
+    names = name_pieces(work)
+    told, places, pieces, whole = [], [], [], 0.0
+    for key, holes in sorted(list_pockets(work, plan).items()):
+        area = float(sum(hole.area for hole in holes))
+        whole += area
+        told.append(f"{names[key]}: {len(holes)}, {area:.0f} mm²")
+        places += [ring for hole in holes for ring in to_rings(hole)]
+        pieces.append(key)
+    if not told:
+        return []
+    return [
+        Finding(
+            code="pocket",
+            weight=Weight.NOTE,
+            station="masks",
+            title="Pockets that masks keep white",
+            text="Masks cover paper enclosed by an image's own lines, where what is behind could show through "
+            f"({'; '.join(told)}). Those that are gaps and no part of the image: colour them by pen.",
+            measure=round(whole, 2),
+            unit="mm2",
+            pieces=tuple(pieces),
+            places=tuple(places),
+        )
+    ]
+
+
+def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
+    """Give the pockets of masked, uncoloured images that lie over something behind, in place, by id of the piece."""
+    leaves = {leaf.key: leaf.whole for leaf in stack(work)}
+    over: dict[str, set[str]] = {}
+    for press in plan.presses:
+        for key in press.masked:
+            over.setdefault(piece_key(key), set()).update(piece_key(one) for one in press.impressions)
+    found = {}
+    for key, behind in over.items():
+        piece = work.card.find(key)
+        if not isinstance(piece, Impression) or piece.colour is not None:
+            continue
+        stamp = work.stash.find(piece.stamp)
+        holes = [to_area(turn_points(ring, piece.angle_deg, piece.x, piece.y)) for ring in stamp.pockets]
+        seen = shapely.union_all([leaves[one] for one in behind if one in leaves])
+        met = [hole for hole in holes if shapely.area(shapely.intersection(hole, seen)) > POCKET_MM2]
+        if met:
+            found[key] = met
+    return found

@@ -95,9 +95,10 @@ class Rehearsal:
 
 @dataclass
 class _Kept:
-    """What was kept off one stamping: by which masks, where, and beside which piles."""
+    """What was kept off one stamping: by which masks, where in all, and beside which piles."""
 
     fronts: list[tuple[str, Area]] = field(default_factory=list)
+    off: BoolArray | None = None
     skipped: BoolArray | None = None
 
 
@@ -179,7 +180,7 @@ def _lay(paper: np.ndarray[tuple[int, ...], np.dtype[np.float32]], ink: Ink, nea
     skipped = None if ink.is_wash else skips_beside(layers)
     kept_off = layers > 0 if skipped is None else (layers > 0) | skipped
     ink.lay(paper, kept_off)
-    return _Kept(near, skipped)
+    return _Kept(near, kept_off, skipped)
 
 
 def skips_beside(layers: np.ndarray[tuple[int, ...], np.dtype[np.uint8]]) -> BoolArray | None:
@@ -223,10 +224,14 @@ def _find_differences(
         inked = ink.passing < 1 - SEEN_STEP / 255 / 2
         extra = inked & (np.minimum(np.minimum(red, green), blue) <= -step)
         missing = inked & (np.maximum(np.maximum(red, green), blue) >= step)
+        off = kept[ink.key].off if ink.key in kept else None
+        if off is not None:  # what others printed here, or were kept off, is told of them
+            extra &= ~off
+            missing &= off
         if extra.any():
             for front, area in fronts[ink.key]:
                 found.append(measure("ghost", front, ink, area, extra & ink.cover(area)))
-        if missing.any() and ink.key in kept:
+        if ink.key in kept and missing.any():
             found += _missing(ink, kept[ink.key], missing, {ink.piece: ink.area for ink in inks.values()})
     return tuple(
         sorted(

@@ -4,6 +4,7 @@ import enum
 
 import msgspec
 
+from fair_thicket.model.masking import Masking
 from fair_thicket.model.pieces import Piece
 from fair_thicket.model.stash import Ring
 
@@ -29,12 +30,15 @@ class Remedy(msgspec.Struct, frozen=True):
     mask_rim_mm : float or None
     order : tuple of str
         Ids of all pieces as they should lie, from the back to the front; empty leaves the order alone.
+    masking : Masking or None
+        How it should be stamped instead.
     """
 
     words: str
     pieces: tuple[Piece, ...] = ()
     mask_rim_mm: float | None = None
     order: tuple[str, ...] = ()
+    masking: Masking | None = None
 
 
 class Finding(msgspec.Struct, frozen=True):

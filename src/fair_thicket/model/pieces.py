@@ -378,3 +378,20 @@ def stamps_of(piece: Piece) -> tuple[str, ...]:
 def is_glued(piece: Piece) -> bool:
     """Whether it is put on with glue, and so lies in front of all that is stamped on its surface."""
     return isinstance(piece, PaperPiece)
+
+
+def as_cut(piece: Impression) -> Cutout:
+    """Give an impression as an image that is stamped on other paper, cut out and glued in its place."""
+    return Cutout(
+        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
+        name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
+        held=piece.held, ink=piece.ink,
+    )  # fmt: skip
+
+
+def as_stamped(piece: Cutout) -> Impression:
+    """Give a cut image as one that is stamped straight on its surface; what only paper can do is lost."""
+    return Impression(
+        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
+        trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,
+    )  # fmt: skip

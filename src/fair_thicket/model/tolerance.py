@@ -14,3 +14,6 @@ PILE_LIMIT = 3
 
 OUTLINE_MM = 0.05
 """How far a traced outline may be simplified: a quarter of a fine pen line."""
+
+SLIGHT_MM = 0.3
+"""A halo or a ghost up to this width is hardly seen (common practice)."""

@@ -4,7 +4,7 @@ import msgspec
 
 from fair_thicket.model.card import Work, find_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Cutout, Impression, Part, Piece
+from fair_thicket.model.pieces import Cutout, Impression, Part, Piece, as_cut, as_stamped
 from fair_thicket.scene.edits import add_piece, clamp, free_id
 from fair_thicket.scene.order import settle
 from fair_thicket.shape.outline import turn_points
@@ -21,12 +21,7 @@ def cut_out(work: Work, key: str) -> Work:
     piece = work.card.find(key)
     if not isinstance(piece, Impression):
         raise PaperError("Only a stamped image can be cut out instead; this one is cut already.")
-    cut = Cutout(
-        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
-        name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
-        held=piece.held, ink=piece.ink,
-    )  # fmt: skip
-    return _swap(work, cut)
+    return _swap(work, as_cut(piece))
 
 
 def stamp_instead(work: Work, key: str) -> Work:
@@ -44,11 +39,7 @@ def stamp_instead(work: Work, key: str) -> Work:
         raise PaperError("It is turned over or cut out together with others; a single stamp cannot print that.")
     if any(one.on == piece.id for one in work.card.pieces):
         raise PaperError("Other pieces lie on it; take them off first.")
-    stamped = Impression(
-        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
-        trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,
-    )  # fmt: skip
-    return _swap(work, stamped)
+    return _swap(work, as_stamped(piece))
 
 
 def _swap(work: Work, piece: Piece) -> Work:

@@ -241,6 +241,8 @@ def apply_remedy(work: Work, remedy: Remedy) -> Work:
     card: Card = place_pieces(work.card, remedy.pieces)
     if remedy.mask_rim_mm is not None:
         card = msgspec.structs.replace(card, mask_rim_mm=remedy.mask_rim_mm)
+    if remedy.masking is not None:
+        card = msgspec.structs.replace(card, masking=remedy.masking)
     work = msgspec.structs.replace(work, card=card)
     return set_order(work, remedy.order) if remedy.order else work
 
