@@ -42,6 +42,8 @@ SEEN_MM2 = 0.03
 """A difference smaller than a full stop of fine print is not seen."""
 SEEN_MM = 0.12
 """A difference that reaches less far from an edge is the softness of the edge itself (a pixel and a half)."""
+ROOM_PX = round(6.0 * PX_PER_MM)
+"""Widest rim and farthest slip together."""
 SKIP_MM = 0.4
 """Band that a stamp skips beside a pile, for every layer of masking paper beyond the first (our own estimate)."""
 
@@ -262,7 +264,9 @@ def measure(kind: str, front: str, ink: Ink, edge_of: Area, pixels: BoolArray) -
     area = float(pixels.sum()) / PX_PER_MM**2
     if area < SEEN_MM2:
         return None
-    width = reach_of(ink.cover(edge_of), pixels, inward=kind == "ghost")
+    # the nearest edge of the front image may lie beside the ink's own patch
+    inside, spread = ink.grown(ROOM_PX).cover(edge_of), np.pad(pixels, ROOM_PX)
+    width = reach_of(inside, spread, inward=kind == "ghost")
     if width < SEEN_MM:
         return None
     half_lines = cv2.distanceTransform(np.pad(pixels, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]

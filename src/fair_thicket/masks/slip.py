@@ -148,7 +148,7 @@ def _prepare(
     fronts: list[tuple[str, Area]],
     composed: Paper,
 ) -> _Scene:
-    grown = _grown(ink)
+    grown = ink.grown(ROOM_PX)
     inked = np.pad(ink.passing < 1 - SEEN_STEP / 255 / 2, ROOM_PX)
     own = grown.cover(image)
     light = np.pad(composed[ink.window].max(axis=2), ROOM_PX)
@@ -167,13 +167,6 @@ def _prepare(
         cv2.distanceTransform(own.astype(np.uint8), cv2.DIST_L2, 5),
         cv2.distanceTransform((~own).astype(np.uint8), cv2.DIST_L2, 5),
     )
-
-
-def _grown(ink: Ink) -> Ink:
-    """Give the ink's patch with room round it; it may lie partly beside the panel."""
-    rows, columns = ink.window
-    window = (slice(rows.start - ROOM_PX, rows.stop + ROOM_PX), slice(columns.start - ROOM_PX, columns.stop + ROOM_PX))
-    return Ink(ink.key, ink.piece, window, ink.passing, ink.area, ink.px_per_mm)
 
 
 def _shows(scene: _Scene, angle: float, slip_mm: float, base: tuple[float, float]) -> str:

@@ -70,6 +70,13 @@ class Ink:
             top=rows.start / self.px_per_mm,
         )
 
+    def grown(self, room: int) -> "Ink":
+        """Give the patch with so many pixels more on every side, bare; it may lie partly beside the panel."""
+        rows, columns = self.window
+        window = (slice(rows.start - room, rows.stop + room), slice(columns.start - room, columns.stop + room))
+        bare = np.pad(self.passing, room, constant_values=1.0)
+        return replace(self, window=window, passing=bare, zones=())
+
     def lay(self, paper: NDArray[np.float32], kept_off: BoolArray | None = None) -> None:
         """Lay the ink on paper, (rows, columns, 3) float32 of the whole panel, but not where it is kept off."""
         inked = 1 - self.passing
