@@ -147,14 +147,16 @@ def _scan(options: argparse.Namespace) -> int:
 
 def _masks(options: argparse.Namespace) -> int:
     from fair_thicket.files.bare_scene import read_scene
-    from fair_thicket.masks import plan_problem, pose, pose_bare
+    from fair_thicket.masks import plan_problem, plan_with_pins, pose_bare
 
     scene = read_scene(options.scene)
     if isinstance(scene, Work):
-        problem = pose(scene)
+        plan, refused = plan_with_pins(scene)
+        for one in refused:
+            print(f"fair-thicket: {one.reason}", file=sys.stderr)
     else:
-        problem = pose_bare([(one.id, one.stamp, one.outline, one.holes) for one in scene.impressions], scene.copies)
-    plan = plan_problem(problem)
+        rows = [(one.id, one.stamp, one.outline, one.holes) for one in scene.impressions]
+        plan = plan_problem(pose_bare(rows, scene.copies))
     if options.json:
         return _print_json(
             {
@@ -176,7 +178,7 @@ def _masks(options: argparse.Namespace) -> int:
             }
         )
     print(
-        f"{len(plan.presses)} presses, {len(plan.masks)} masks to cut, {plan.careful_mm:.0f} mm with care, "
+        f"{plan.press_count} presses, {len(plan.masks)} masks to cut, {plan.careful_mm:.0f} mm with care, "
         f"{'proven best' if plan.optimal else 'best found, not proven'}"
     )
     for number, press in enumerate(plan.presses, 1):
@@ -222,8 +224,8 @@ def _advice(options: argparse.Namespace) -> int:
     from fair_thicket.files.card_file import open_card
 
     work, pictures = open_card(options.card)
-    plan = masks.plan(work)
-    findings = advise(work, plan, masks.rehearse(work, pictures, plan))
+    plan, refused = masks.plan_with_pins(work)
+    findings = advise(work, plan, masks.rehearse(work, pictures, plan), refused=refused)
     if options.json:
         return _print_json(
             {
@@ -249,25 +251,17 @@ def _advice(options: argparse.Namespace) -> int:
 
 def _rehearse(options: argparse.Namespace) -> int:
     from fair_thicket import masks
-    from fair_thicket.files.atomic import write_whole
-    from fair_thicket.files.card_file import encode_png, open_card
-    from fair_thicket.model.errors import StorageError
-    from fair_thicket.model.tolerance import REHEARSAL_DPI
+    from fair_thicket.files.card_file import open_card
+    from fair_thicket.files.frames import write_frames
 
     work, pictures = open_card(options.card)
-    plan = masks.plan(work)
+    plan, _ = masks.plan_with_pins(work)
     rehearsal = masks.rehearse(work, pictures, plan)
-    try:
-        options.out.mkdir(parents=True, exist_ok=True)
-    except OSError as problem:
-        raise StorageError(str(options.out), (problem.strerror or "the folder cannot be made").lower()) from None
-    frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(rehearsal.papers)]
-    for name, paper in [*frames, ("scene.png", rehearsal.scene)]:
-        write_whole(options.out / name, encode_png(paper, REHEARSAL_DPI))
+    frames = write_frames(options.out, list(rehearsal.papers), rehearsal.scene)
     if options.json:
         return _print_json(
             {
-                "presses": len(plan.presses),
+                "presses": plan.press_count,
                 "equal": not rehearsal.differences,
                 "differences": [
                     {
@@ -280,10 +274,10 @@ def _rehearse(options: argparse.Namespace) -> int:
                     }
                     for one in rehearsal.differences
                 ],
-                "frames": [name for name, _ in frames],
+                "frames": frames,
             }
         )
-    print(f"{len(plan.presses)} presses rehearsed; pictures in {options.out}")
+    print(f"{plan.press_count} presses rehearsed; pictures in {options.out}")
     for one in rehearsal.differences:
         print(
             f"  {one.kind}: {one.back} at {one.front}, {one.width_mm:.2f} mm wide, "
@@ -301,7 +295,7 @@ def _print(options: argparse.Namespace) -> int:
     from fair_thicket.files.plan_pdf import plan_pdf
 
     work, pictures = open_card(options.card)
-    plan = masks.plan(work)
+    plan, _ = masks.plan_with_pins(work)
     steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
     write_whole(options.out, plan_pdf(work, pictures, plan, steps, paper=options.paper))
     print(f"Printed to {options.out}; print it at 100 % and check its bar with a ruler.")

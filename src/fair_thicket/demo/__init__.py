@@ -22,8 +22,9 @@ CARD_FILES = (
     CARD_FILE,
     Path(__file__).parent / "fern-window.thicket",
     Path(__file__).parent / "long-round.thicket",
+    Path(__file__).parent / "dusk-stump.thicket",
 )
-"""All demo cards: one stamped, one seen through a window, one slimline."""
+"""All demo cards: one stamped, one seen through a window, one slimline, one stamped round a wash."""
 
 SUPPLIES_FILE = Path(__file__).parent / "supplies.csv"
 """Papers, inks and markers of the Fernside post; names and codes are our own inventions."""

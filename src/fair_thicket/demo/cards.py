@@ -7,10 +7,12 @@ from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.pieces import (
     Border,
+    Cover,
     Cutout,
     Embellishment,
     End,
     Form,
+    Impression,
     Panel,
     Piece,
     Strip,
@@ -107,6 +109,37 @@ def slimline_card(work: Work) -> Work:
         ),
     ]
     return _with(work, Card(title="The long post round", format="slimline", pieces=tuple(pieces), paper=CREAM))
+
+
+def dusk_card(work: Work) -> Work:
+    """Make a card of twelve impressions, all stamped: a dusk wash round a moon, a fern turned to both corners."""
+    width, height = Card(format="a2").panel
+    middle = (width / 2, height / 2)
+    sky = (69.85, 39.0)
+
+    def stamped(stamp: str, x: float, y: float, angle: float = 0.0, colour: str | None = None) -> Impression:
+        return Impression(f"{stamp}-1", stamp, x, y, angle, colour=colour)
+
+    fern = Impression("tall-fern-1", "tall-fern", 15.5, 77.5, -6.0)
+    hanging = Impression("tall-fern-2", "tall-fern", 2 * middle[0] - fern.x, 2 * middle[1] - fern.y, 174.0)
+    moon = Cover("disc", Form("ellipse", 22.0, 22.0), 91.0 - sky[0], 22.0 - sky[1])
+    shore = Cover("torn", line=((-75.0, 32.0), (75.0, 36.0)), ragged_mm=4.0, seed=7)
+    pieces: list[Piece] = [
+        Wash("dusk-1", Form("rectangle", 139.7, 78.0), *sky, name="dusk wash", colour=DUSK, covers=(moon, shore)),
+        fern,
+        hanging,
+        stamped("stump-letterbox", 110.8, 81.8, colour=BARK),
+        stamped("toadstool", 36.2, 82.7, -4.0, ROSE),
+        stamped("toad-postmaster", 76.3, 79.1, colour=LICHEN),
+        stamped("lantern", 55.8, 87.8, colour=LANTERN),
+        stamped("parcel", 64.9, 97.6, 3.0, CREAM),
+        stamped("ink-newt", 114.2, 96.4, colour=CLAY),
+        stamped("courier-snail", 32.6, 93.2, colour=CLAY),
+        stamped("moss-cushion", 85.2, 99.8, colour=MOSS),
+        stamped("letter", 57.0, 41.2, -12.0, CREAM),
+        stamped("dusk-moth", 47.6, 30.7, 8.0, HEATHER),
+    ]
+    return _with(work, Card(title="Dusk at the sorting stump", pieces=tuple(pieces)))
 
 
 def with_tries(work: Work) -> Work:

@@ -13,6 +13,7 @@ from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
+from fair_thicket.desk.mask_deeds import MaskDeeds
 from fair_thicket.desk.piece_deeds import PieceDeeds
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.stash import INTAKE, LIBRARY
@@ -42,6 +43,7 @@ class Deeds:
         self.pieces = PieceDeeds(window.scene, session)
         self.looking = LookingDeeds(window.scene, session)
         self.details = DetailDeeds(window.scene, session)
+        self.masks = MaskDeeds(window, session)
         self.records = self._records()
 
     def _records(self) -> list[Record]:
@@ -61,6 +63,7 @@ class Deeds:
             Record("demo", "Card", "Open the demo card", "", self.open_demo),
             Record("demo-window", "Card", "Open the demo card with a fern window", "", partial(self.open_demo, 1)),
             Record("demo-slimline", "Card", "Open the demo slimline", "", partial(self.open_demo, 2)),
+            Record("demo-dusk", "Card", "Open the demo card with a dusk wash", "", partial(self.open_demo, 3)),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
             Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),
@@ -134,6 +137,7 @@ class Deeds:
             *self.details.records,
             *self.pieces.records,
             *self.looking.records,
+            *self.masks.records,
             Record("turn-page", "View", "Open or close the card", "Alt+I", self.turn_page),
             Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
             *[
@@ -285,6 +289,7 @@ class Deeds:
             "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)",
             ", and .\tchoose the next image",
             "Drag a bar of the thicket up\tbring it forward",
+            "Drag a dot of the timetable\tstamp it in another press",
             "Drop files on the window\topen scans, photos, SVG drawings or a card",
         ]
         _tell(self.window, "Keys and mouse", mouse + lines)

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 STATIONS = ("Stash", "Scene", "Masks", "Rehearsal", "Paper")
 STASH, SCENE, MASKS, REHEARSAL, PAPER = range(5)
-MENUS = ("Card", "Piece", "View", "Help")
+MENUS = ("Card", "Piece", "Masks", "View", "Help")
 
 
 class MainWindow(QMainWindow):
@@ -256,6 +256,7 @@ class MainWindow(QMainWindow):
             event.accept()
         elif self.deeds.may_leave():
             self.stash.close_errands()
+            self.masks.close_errands()
             self.paper.errand.close()
             self.session.close()
             event.accept()

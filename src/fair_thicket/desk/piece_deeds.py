@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QInputDialog
+from PySide6.QtWidgets import QInputDialog, QMessageBox
 from shapely.geometry import Point
 
 from fair_thicket.desk.actions import Record, line
@@ -12,12 +12,13 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work, carried_by
-from fair_thicket.model.errors import PaperError
+from fair_thicket.model.errors import PaperError, ThicketError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.units import MM_PER_INCH, say_length
 from fair_thicket.scene import arranging, cutouts, edits, flaps
 from fair_thicket.scene.order import settle
+from fair_thicket.scene.rings import RingError, bring_past_only, ring_with_cutout, ring_with_flap
 from fair_thicket.shape.paper import footprint, window_area
 from fair_thicket.shape.stack import stack
 
@@ -43,6 +44,7 @@ class PieceDeeds:
             Record("join", "Piece", "Cut out as one piece", "", self.join, lambda: len(session.selection) > 1),
             Record("turn-over", "Piece", "Turn over", "", self.turn_over, self._is_cut),
             Record("swap", "Piece", "Take another image instead …", "", self.swap, self._is_image),
+            Record("past-only", "Piece", "Bring past the other only", "", self.bring_past_only, self._are_two),
             line("Piece"),
             Record("trim-card", "Piece", "Trim at the card's edge", "", lambda: self._trim(CARD_EDGE), self._is_paper),
             Record("trim-on", "Piece", "Trim along what it lies on", "", self.trim_on, some),
@@ -258,6 +260,41 @@ class PieceDeeds:
             self._edit("lay on the card", change)
 
     # -- flaps ---------------------------------------------------------------------------------------------------
+
+    def _are_two(self) -> bool:
+        return len(self._session.selection) == 2
+
+    def bring_past_only(self) -> None:
+        """Bring whichever of two chosen pieces lies behind in front of the other, and past nothing else.
+
+        Where that closes a ring, the two ways out are offered.
+        """
+        session = self._session
+        back, front = (piece.id for piece in session.work.card.pieces if piece.id in session.selection)
+        try:
+            session.change("bring past the other only", lambda work: bring_past_only(work, back, front))
+        except RingError as problem:
+            self._offer_ways_out(problem)
+        except ThicketError as problem:
+            session.said.emit(str(problem))
+
+    def _offer_ways_out(self, problem: RingError) -> None:
+        box = QMessageBox(self._station.window())
+        box.setIcon(QMessageBox.Icon.NoIcon)
+        box.setText("That closes a ring")
+        box.setInformativeText(str(problem))
+        names = self._session.names
+        role = QMessageBox.ButtonRole.AcceptRole
+        flap = box.addButton(f"Cut all out, with a flap of the {names[problem.ring[-1]]}", role)
+        cut = box.addButton(f"Cut the {names[problem.ring[0]]} out and trim it", role)
+        box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        chosen = box.clickedButton()
+        if chosen is flap:
+            self._session.edit("make a ring with a flap", lambda work: ring_with_flap(work, problem.ring))
+        elif chosen is cut:
+            self._session.edit("make a ring with a cut-out", lambda work: ring_with_cutout(work, problem.ring))
+        box.deleteLater()
 
     def lift_by_line(self) -> None:
         """Let the maker draw a line across the chosen piece, click the part, and click what it goes past."""

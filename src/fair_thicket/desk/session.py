@@ -51,21 +51,23 @@ class Outcome(NamedTuple):
     rehearsal: masks.Rehearsal
     findings: list[Finding]
     sights: dict[str, Sight]
+    refused: list[masks.Refused]
 
 
 def think(
     work: Work,
     pictures: dict[str, bytes],
     view: View,
-    earlier: MaskPlan | None = None,
+    earlier: tuple[MaskPlan, list[masks.Refused]] | None = None,
     *,
     go_on: Callable[[], bool] = lambda: True,
 ) -> Outcome:
-    """Ask every engine. A plan of the same scene is taken over when only the rim changed."""
-    plan = earlier if earlier is not None else masks.plan(work)
+    """Ask every engine. A plan of the same scene is taken over when only the cutting of masks changed."""
+    plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     rehearsal = masks.rehearse(work, pictures, plan)
     sights = {sight.id: sight for sight in sights_of(view)}
-    return Outcome(work, plan, rehearsal, advise(work, plan, rehearsal, view, go_on=go_on), sights)
+    findings = advise(work, plan, rehearsal, view, refused=refused, go_on=go_on)
+    return Outcome(work, plan, rehearsal, findings, sights, refused)
 
 
 class _Step(QUndoCommand):
@@ -161,6 +163,9 @@ class Session(QObject):
         self._thinker.failed.connect(self.said)
         self._keeper = Errand(self)
         self._keeper.failed.connect(self.said)
+        self._editor = Errand(self)
+        self._editor.done.connect(self._take_edit)
+        self._editor.failed.connect(self.said)
         self._glance_soon = _timer(self, GLANCE_DELAY_MS, self._ask_glance)
         self._think_soon = _timer(self, THINK_DELAY_MS, self._ask_engines)
         self._keep_soon = _timer(self, AUTOSAVE_DELAY_MS, self.keep)
@@ -180,14 +185,32 @@ class Session(QObject):
             Consecutive edits with one key are one step of undo.
         """
         try:
-            after = change(self.work)
+            return self.change(words, change, merge_key=merge_key)
         except ThicketError as problem:
             self.said.emit(str(problem))
             return False
+
+    def change(self, words: str, change: Callable[[Work], Work], *, merge_key: str = "") -> bool:
+        """Change the card as `edit` does, for one who answers a refusal; ThicketError goes on to the caller."""
+        after = change(self.work)
         if after == self.work:
             return False
         self.undo_stack.push(_Step(self, words, after, merge_key))
         return True
+
+    def edit_elsewhere(self, words: str, change: Callable[[Work], Work]) -> None:
+        """Change the card by a pure function that takes its time; dropped when the card has changed meanwhile."""
+        work = self.work
+
+        def made() -> tuple[str, Work, Work]:
+            return words, work, change(work)
+
+        self._editor.ask(made)
+
+    def _take_edit(self, made: tuple[str, Work, Work]) -> None:
+        words, before, after = made
+        if before is self.work:
+            self.edit(words, lambda _: after)
 
     @property
     def view(self) -> View:
@@ -248,6 +271,7 @@ class Session(QObject):
             or self._glance_soon.isActive()
             or self._glancer.is_busy
             or self._weigher.is_busy
+            or self._editor.is_busy
         )
 
     def _ask_glance(self) -> None:
@@ -271,9 +295,11 @@ class Session(QObject):
         if (
             self.outcome is not None
             and self.outcome.work.card.pieces == work.card.pieces
-            and (self.outcome.work.stash == work.stash)
+            and self.outcome.work.card.masking.pins == work.card.masking.pins
+            and self.outcome.work.card.panel == work.card.panel
+            and self.outcome.work.stash == work.stash
         ):
-            earlier = self.outcome.plan
+            earlier = (self.outcome.plan, self.outcome.refused)
         view = self.view
         self._thinker.ask(lambda: think(work, pictures, view, earlier, go_on=lambda: self.work is work))
 
@@ -396,6 +422,7 @@ class Session(QObject):
         self._keep_soon.stop()
         self._glancer.close()
         self._weigher.close()
+        self._editor.close()
         self._thinker.close()
         self._keeper.close()
         if self._autosave is not None:

@@ -17,7 +17,7 @@ from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.documents import check_stamp, decode_document
 from fair_thicket.model.card import Card, Work, order_pieces
 from fair_thicket.model.errors import FileFormatError, GeometryError, PictureError
-from fair_thicket.model.pieces import CARD_EDGE, Impression, PaperPiece, Piece, stamps_of
+from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
 from fair_thicket.model.stash import Ring, Stash
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import paint
@@ -109,7 +109,7 @@ def _check_surface(piece: Piece, on: Mapping[str, str], name: str, at: str) -> N
 
 def _rings_of(piece: Piece) -> tuple[Ring, ...]:
     if isinstance(piece, PaperPiece):
-        return tuple(flap.ring for flap in piece.flaps)
+        return (*(flap.ring for flap in piece.flaps), *(piece.cut_away if isinstance(piece, Cutout) else ()))
     if isinstance(piece, Impression):
         return (*((piece.inked,) if piece.inked else ()), *(zone.ring for zone in piece.zones))
     return ()

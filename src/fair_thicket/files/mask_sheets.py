@@ -4,6 +4,7 @@ import io
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from pathlib import Path
 from xml.sax.saxutils import escape
 
 import rectpack
@@ -12,6 +13,8 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
+from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.frames import make_folder
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.plan import MaskPlan
@@ -20,7 +23,7 @@ from fair_thicket.model.units import say_length, say_size
 from fair_thicket.shape.masking_paper import CutMask, MaskingPaper
 
 FOOT_MM = 22.0
-TOP_MM = 40.0
+TOP_MM = 35.0
 EDGE_MM = 2.0
 """Left free at the edge of a sheet of masking paper."""
 GAP_MM = 1.5
@@ -128,7 +131,7 @@ def draw_mask_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
         sheets.line(ring, closed=True, width_pt=0.5, colour=SOFT)
         for placed in one.masks:
             _draw_mask(sheets, work, pictures, placed, (left + placed.x, y + placed.y))
-        y += one.height_mm + 3
+        y += one.height_mm + 2
 
 
 def _start_mask_page(sheets: Sheets, work: Work, first: MaskSheet) -> None:
@@ -236,3 +239,20 @@ def _path(shape: shapely.Geometry, shift: tuple[float, float]) -> str:
             if len(points) > 1:
                 lines.append("M " + " L ".join(f"{x:.4f} {y:.4f}" for x, y in points) + (" Z" if closed else ""))
     return " ".join(lines)
+
+
+def write_mask_sheets(folder: str | Path, work: Work, plan: MaskPlan) -> list[Path]:
+    """Write every sheet of masks as `masks-1.svg` and on; gives the files.
+
+    Raises
+    ------
+    StorageError
+        When the folder cannot be made or written to.
+    """
+    place = make_folder(folder)
+    written = []
+    for number, sheet in enumerate(lay_out_masks(work, plan), 1):
+        path = place / f"masks-{number}.svg"
+        write_whole(path, mask_sheet_svg(f"{work.card.title or 'untitled card'}, masks, sheet {number}", sheet))
+        written.append(path)
+    return written

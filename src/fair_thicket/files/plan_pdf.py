@@ -197,7 +197,7 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
             y += 4
             sheets.line([(MARGIN_MM, y - 1), (sheets.width_mm - MARGIN_MM, y - 1)], colour=RULE, width_pt=0.5)
             y += 4
-            heading = "Ink" if plan.presses[press].is_ink else f"Press {press + 1}"
+            heading = "Ink" if plan.presses[press].is_ink else f"Press {plan.number_of(press)}"
             sheets.text(MARGIN_MM, y, heading, size=11.5, style="Bold")
             y += 2.5
         sheets.line(

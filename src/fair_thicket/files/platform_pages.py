@@ -37,7 +37,9 @@ def mirrored(point: tuple[float, float], panel: tuple[float, float], lid: str) -
 def draw_platform_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], plan: MaskPlan) -> None:
     """Print a picture of the open lid for every press on the card, as many on a page as fit."""
     presses = [
-        (number, press) for number, press in enumerate(plan.presses, 1) if not press.is_ink and press.surface != SHEET
+        (plan.number_of(index), press)
+        for index, press in enumerate(plan.presses)
+        if not press.is_ink and press.surface != SHEET
     ]
     if not presses:
         return
@@ -91,9 +93,10 @@ def _draw_press(
         outline = to_area(turn_points(stamp.outline, piece.angle_deg, piece.x, piece.y))
         placed = _on_lid(outline, panel, lid, corner)
         sheets.shape(placed, width_pt=0.6, colour=INK)
-        spot = placed.representative_point()
         name = names[piece_key(key)] + (", left in place" if key in press.turned else "")
-        sheets.text(spot.x, spot.y + 1, name, size=7.5, style="SemiBold", centred=True)
+        low, _, high, bottom = placed.bounds
+        y = min(bottom + 3.2, top + panel[1] + 3.2)  # what runs off the panel is named below it
+        sheets.text((low + high) / 2, y, name, size=7.5, style="SemiBold", centred=True)
 
 
 def _on_lid(area: Area, panel: tuple[float, float], lid: str, corner: tuple[float, float]) -> Area:

@@ -2,12 +2,15 @@
 
 from collections.abc import Iterator, Sequence
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.shape.inking import Paper, to_levels
 
 Window = tuple[slice, slice]
+DIFFERENCE_STEP = 24
+"""Levels from which a difference is pictured."""
 KEEP_EVERY = 8
 """So many presses after a whole picture the next is kept whole."""
 
@@ -47,3 +50,12 @@ class Frames:
 
     def __iter__(self) -> Iterator[Paper]:
         return (self[index] for index in range(len(self)))
+
+
+def picture_difference(paper: Paper, scene: Paper) -> Paper:
+    """Picture what differs: the scene faint, ink too much in berry, ink that is missing in blue."""
+    picture = np.asarray(191 + (scene >> 2), np.uint8)
+    for more, less, colour in ((scene, paper, (169, 44, 72)), (paper, scene, (36, 92, 160))):
+        apart = cv2.subtract(more, less)  # nothing below 0
+        picture[cv2.max(cv2.max(*cv2.split(apart)[:2]), apart[:, :, 2]) > DIFFERENCE_STEP] = colour
+    return picture

@@ -192,7 +192,7 @@ def _pockets(work: Work, plan: MaskPlan) -> list[Finding]:
     for key, holes in sorted(list_pockets(work, plan).items()):
         area = float(sum(hole.area for hole in holes))
         whole += area
-        told.append(f"{names[key]}: {len(holes)}, {area:.0f} mm²")
+        told.append(f"{names[key]} {len(holes)}")
         places += [ring for hole in holes for ring in to_rings(hole)]
         pieces.append(key)
     if not told:
@@ -203,8 +203,8 @@ def _pockets(work: Work, plan: MaskPlan) -> list[Finding]:
             weight=Weight.NOTE,
             station="masks",
             title="Pockets that masks keep white",
-            text="Masks cover paper enclosed by an image's own lines, where what is behind could show through "
-            f"({'; '.join(told)}). Those that are gaps and no part of the image: colour them by pen.",
+            text=f"Masks cover {whole:.0f} mm² enclosed by the images' own lines, where what is behind could show "
+            f"through: {', '.join(told)}. Those that are gaps and no part of the image: colour them by pen.",
             measure=round(whole, 2),
             unit="mm2",
             pieces=tuple(pieces),

@@ -45,7 +45,7 @@ class Mix:
     @property
     def pins(self) -> tuple[Pin, ...]:
         """Pins that make it so."""
-        return (Pin("cut", self.cut[:20]),) if self.cut else ()
+        return tuple(Pin("cut", self.cut[at : at + 20]) for at in range(0, len(self.cut), 20))
 
 
 def find_mix(work: Work, *, seconds: float = 8.0, go_on: GoOn = lambda: True) -> Mix:

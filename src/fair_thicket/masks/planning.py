@@ -65,7 +65,7 @@ def plan_problem(problem: Problem, *, seconds: float = 10.0, go_on: GoOn = lambd
         placements=placements,
         deepest_pile=deepest_pile(problem),
         optimal=solution.proven,
-        fewest_presses=solution.fewest_presses,
+        fewest_presses=min(solution.fewest_presses, sum(not press.is_ink for press in presses)),
         least_careful_mm=round(solution.least_careful_mm, 3),
     )
 
@@ -83,7 +83,8 @@ def _presses(problem: Problem, solution: Solution) -> tuple[Press, ...]:
         ]
         is_ink = any(problem.stampings[i].is_wash for i in stamped)
         keys = tuple(problem.stampings[i].id for i in stamped)
-        presses.append(Press(keys, _pieces(problem, masked), is_ink=is_ink, turned=tuple(left)))
+        if keys:  # a press that nothing is left for, because a pin names a later one, is not made
+            presses.append(Press(keys, _pieces(problem, masked), is_ink=is_ink, turned=tuple(left)))
     return tuple(presses)
 
 

@@ -87,12 +87,15 @@ class Rehearsal:
         The scene as composed.
     differences : tuple of Difference
     steps : tuple of Step
+    masking : MaskingPaper
+        The masks as cut, and where they lie.
     """
 
     papers: Frames
     scene: Paper
     differences: tuple[Difference, ...]
     steps: tuple[Step, ...]
+    masking: MaskingPaper
 
 
 @dataclass
@@ -138,9 +141,10 @@ def rehearse(
     Paper at 300 dpi; ink multiplies where no mask lies. Each stamp meets only its own patch of the panel. What is
     stamped elsewhere to be cut out leaves the panel as it is.
     """
+    whole = work
     work = stamped_only(work)
     inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
-    masking = MaskingPaper(work, plan)
+    masking = MaskingPaper(whole, plan)
     lyings = [one for one in masking.lyings if one.mask not in left_out and is_on_panel(plan, one)]
     areas = {}
     for one in lyings:
@@ -159,7 +163,7 @@ def rehearse(
         frames.add(paper, patches)
     scene = compose_inks(work, inks, REHEARSAL_DPI)
     differences = _find_differences(work, inks, kept, frames[-1], scene)
-    return Rehearsal(frames, scene, differences, list_steps(work, plan))
+    return Rehearsal(frames, scene, differences, list_steps(whole, plan), masking)
 
 
 def stamped_only(work: Work) -> Work:

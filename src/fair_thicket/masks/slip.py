@@ -68,9 +68,10 @@ def list_slips(
     A ghost or a halo is seen from 0.3 mm on beyond what there is at no slip, if it is large enough to be seen at all.
     Along each of 24 directions the slip is searched by halving, in steps of a pixel at 300 dpi.
     """
+    whole = work
     work = stamped_only(work)
     inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
-    masking = MaskingPaper(work, plan)
+    masking = MaskingPaper(whole, plan)
     areas = {one: masking.lying_area(one) for one in masking.lyings if is_on_panel(plan, one)}
     fronts = fronts_of(work, inks)
     composed = compose_inks(work, inks, REHEARSAL_DPI)

@@ -127,7 +127,7 @@ def _stamp(table: _Table, p: int, press: Press) -> None:
     often = "ink and press" if times == 1 else f"ink and press {times} times in place, lightly"
     where = _name_surface(table, press)
     place = f"place {join_words([names[key] for key in placed])} face down on the {where}{register}, " if placed else ""
-    words = f"Press {p + 1}: {place}{often}{_inking(table, press)}"
+    words = f"Press {table.plan.number_of(p)}: {place}{often}{_inking(table, press)}"
     minutes = table.rates.place_min * len(placed) + table.rates.press_min * (1 + 0.4 * (times - 1))
     table.say("stamp", p, words, press.impressions, minutes=minutes)
     for key in press.impressions:

@@ -237,6 +237,8 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Images that were stamped beside the first and cut out with it as one, from the back to the front.
     opening : int or None
         It is what fell out of that opening of the die, counted from 0.
+    cut_away : tuple of ring
+        Parts that are trimmed off, mm from its middle.
     """
 
     id: Key
@@ -249,6 +251,7 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     ink: Colour | None = None
     joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=20)] = ()
     opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
+    cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=20)] = ()
 
 
 class Panel(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="panel"):

@@ -94,6 +94,10 @@ class MaskPlan(msgspec.Struct, frozen=True):
         """How often the platform is closed; washes do not count."""
         return sum(not press.is_ink for press in self.presses)
 
+    def number_of(self, index: int) -> int:
+        """Give the number that a press goes by, from 1; a wash has that of the press before it."""
+        return sum(not press.is_ink for press in self.presses[: index + 1])
+
     @property
     def careful_mm(self) -> float:
         """Careful cutting over all masks, mm."""

@@ -110,7 +110,13 @@ def swap_image(work: Work, key: str, stamp: str) -> Work:
         )
     fields: dict[str, object] = {"stamp": stamp, "held": None}
     if isinstance(piece, Cutout):
-        fields |= {"flaps": (), "joined": (), "opening": None, "flipped": piece.flipped and new.may_flip}
+        fields |= {
+            "flaps": (),
+            "joined": (),
+            "cut_away": (),
+            "opening": None,
+            "flipped": piece.flipped and new.may_flip,
+        }
     changed = msgspec.structs.replace(piece, **fields)
     # what was held by the old image lets go: its hands are elsewhere
     pieces = tuple(

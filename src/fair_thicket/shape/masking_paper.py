@@ -31,6 +31,8 @@ from fair_thicket.shape.stretch import along
 
 HOLD_MM = 6.0
 """How wide hold-down paper is left round a mask."""
+SLIVER_MM = 1.5
+"""Hold-down paper narrower than twice this is cut off."""
 STEM_MM = 1.2
 """Parts of an image thinner than this are stems and hairs (our own guess)."""
 LOOSE_MM = 0.8
@@ -115,6 +117,12 @@ class MaskingPaper:
     @cached_property
     def cuts(self) -> tuple[CutMask, ...]:
         return tuple(self._cut(index, mask) for index, mask in enumerate(self._plan.masks))
+
+    def during(self, press: int) -> list[Local]:
+        """Paper of all masks that lie on the card during a press (an index), mm."""
+        if self._plan.presses[press].surface == SHEET:
+            return []
+        return [self.lying_area(one) for one in self.lyings if one.first <= press <= one.last]
 
     def lying_area(self, lying: Lying) -> Local:
         """Paper of a mask where it lies on the panel, mm."""
@@ -217,6 +225,8 @@ class MaskingPaper:
         rough: shapely.Geometry = shapely.buffer(shapely.convex_hull(edge), HOLD_MM, quad_segs=8)
         for one in lyings:
             rough = shapely.difference(rough, self._over(one, REACH_MM))
+        # slivers hold nothing down
+        rough = shapely.buffer(shapely.buffer(rough, -SLIVER_MM, quad_segs=6), SLIVER_MM * 0.98, quad_segs=6)
         held = only_areas(shapely.union(rough, edge))
         # scraps that hang on nothing are cut off
         return only_areas(

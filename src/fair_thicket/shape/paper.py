@@ -134,7 +134,10 @@ def _stamped(outline: Ring, inked: Ring | None) -> Local:
 
 def _cut(piece: Cutout, cuts: tuple[_Cut, ...]) -> Local:
     places = tuple((part.x, part.y, part.angle_deg) for part in piece.joined)
-    return _cut_kept(cuts, places, piece.margin_mm, piece.flipped, piece.opening)
+    whole = _cut_kept(cuts, places, piece.margin_mm, piece.flipped, piece.opening)
+    if not piece.cut_away:
+        return whole
+    return only_areas(shapely.difference(whole, shapely.union_all([to_area(ring) for ring in piece.cut_away])))
 
 
 @lru_cache(maxsize=1024)

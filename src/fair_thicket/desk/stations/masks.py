@@ -1,96 +1,41 @@
 """Masks: in which press each image is stamped, what lies under a mask meanwhile, and which masks to cut."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
-from fair_thicket.desk import theme
+from fair_thicket import masks
+from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
+from fair_thicket.desk.widgets.mask_card import MaskCard, MaskPicture
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, Stepper, ground, head_row, label
-from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
+from fair_thicket.desk.widgets.pictures import StampPictures
+from fair_thicket.desk.widgets.pin_list import PinList
+from fair_thicket.desk.widgets.price_list import PriceList
+from fair_thicket.desk.widgets.step_list import StepList
 from fair_thicket.desk.widgets.timetable import Timetable
+from fair_thicket.masks.slip import MOST_SLIP_MM, Slip
 from fair_thicket.model.card import piece_key
-from fair_thicket.model.plan import Mask
-from fair_thicket.model.stash import Stamp
+from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.model.units import say_length
 from fair_thicket.scene import edits
-from fair_thicket.shape.masking_paper import lying_during
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.stretch import along
 
 RIMS = (-0.25, 0.0, 1.0)
-
-
-class MaskPicture(QWidget):
-    """A stamp with its mask over it; the careful stretch of the cut is heavy."""
-
-    def __init__(self, stamp: Stamp, mask: Mask, pictures: StampPictures, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._stamp, self._pictures = stamp, pictures
-        from numpy import asarray
-
-        ring = asarray(stamp.outline, dtype=float)
-        self._careful = [[QPointF(x, y) for x, y in along(ring, stretch)] for stretch in mask.stretches]
-        self.setFixedSize(74, 66)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        box = box_of(self._stamp)
-        scale = min((self.width() - 6) / box.width(), (self.height() - 6) / box.height(), 3.0)
-        painter.translate(self.width() / 2, self.height() / 2)
-        painter.scale(scale, scale)
-        painter.translate(-box.center())
-        picture = self._pictures.get(self._stamp, scale * self.devicePixelRatioF(), ground=theme.HONEY_WASH)
-        painter.drawPixmap(box, picture, QRectF(picture.rect()))
-        painter.setPen(_pen(theme.SOFT_INK, 0.8))
-        painter.drawPath(ring_path(self._stamp.outline))
-        painter.setPen(_pen(theme.BERRY, 2.6))
-        for points in self._careful:
-            painter.drawPolyline(points)
-
-
-def _pen(colour: QColor, width: float) -> QPen:
-    pen = QPen(colour, width)
-    pen.setCosmetic(True)
-    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-    return pen
+PANES = ("Advice", "Mask or cut", "Pins")
+LEGEND = (
+    "a dot is a stamping, a ringed one is pinned, a honey bar a mask that is lying · drag a dot to another press · "
+    "arrow keys step through"
+)
 
 
 def _say_rim(rim: float) -> str:
     if abs(rim) < 1e-9:
         return "on the line"
     return f"{abs(rim):.2f} mm {'outside' if rim > 0 else 'inside'}"
-
-
-class MaskCard(QWidget):
-    """One mask to cut, with what it is for and how much of it needs care."""
-
-    def __init__(self, words: tuple[str, str, str], picture: MaskPicture, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(6, 4, 10, 4)
-        row.addWidget(picture)
-        box = QVBoxLayout()
-        box.setSpacing(1)
-        name = label(words[0])
-        name.setStyleSheet("font-weight: 700;")
-        box.addStretch(1)
-        box.addWidget(name)
-        box.addWidget(label(words[1], "soft"))
-        careful = label(words[2])
-        careful.setStyleSheet(f"color: {theme.BERRY.name()}; font-size: 12px;")
-        box.addWidget(careful)
-        box.addStretch(1)
-        row.addLayout(box, 1)
-        self.setAccessibleName(". ".join(words))
 
 
 class MasksStation(QWidget):
@@ -100,6 +45,12 @@ class MasksStation(QWidget):
     ----------
     timetable : Timetable
     view : PanelView
+    advice : AdvicePanel
+    prices : PriceList
+    pins : PinList
+    steps : StepList
+    slipper : Errand
+        Works out how far masks may slip, when they are looked at.
     """
 
     def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
@@ -108,6 +59,14 @@ class MasksStation(QWidget):
         self.view = PanelView("The panel during the chosen press")
         self.timetable = Timetable(session)
         self.advice = AdvicePanel(session, "masks", "Advice for the masks")
+        self.prices = PriceList(session)
+        self.pins = PinList(session)
+        self.steps = StepList(session)
+        self.slipper = Errand(self)
+        self.slipper.done.connect(self._take_slips)
+        self.slipper.failed.connect(session.said)
+        self._cards: dict[int, MaskCard] = {}
+        self._slips: tuple[Outcome, tuple[Slip, ...]] | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -115,7 +74,10 @@ class MasksStation(QWidget):
         row.addWidget(self._right())
         session.outcomeChanged.connect(self.refresh)
         self.timetable.pressChosen.connect(lambda _: self._show_press())
+        self.timetable.told.connect(lambda words: self._legend.setText(words or LEGEND))
         self.refresh()
+
+    # -- building ------------------------------------------------------------------------------------------------
 
     def _left(self) -> QWidget:
         whole = QWidget()
@@ -133,7 +95,7 @@ class MasksStation(QWidget):
         middle.setSpacing(12)
         middle.addWidget(self.view, 1)
         self._cut = Column(spacing=6, margin=0)
-        self._cut.setFixedWidth(262)
+        self._cut.setFixedWidth(284)
         self._cut.box.setContentsMargins(0, 0, 14, 0)
         middle.addWidget(self._cut)
         box.addLayout(middle, 1)
@@ -141,8 +103,8 @@ class MasksStation(QWidget):
         lower = ground("paperPane")
         box = QVBoxLayout(lower)
         box.setContentsMargins(0, 8, 0, 4)
-        words = "a dot is a stamping, a honey bar a mask that is lying · click a press, or use the arrow keys"
-        head = head_row("Mask timetable", Hint(words))
+        self._legend = Hint(LEGEND)
+        head = head_row("Mask timetable", self._legend)
         head.setContentsMargins(16, 0, 14, 0)
         box.addLayout(head)
         scroll = QScrollArea()
@@ -168,16 +130,33 @@ class MasksStation(QWidget):
         pane = ground("paperPane", width=292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
-        box.addWidget(self.advice, 2)
+        self.panes = Choices(PANES, self.show_pane, style="smallChoice")
+        self.panes.show_choice(0)
+        box.addWidget(self.panes)
+        self._stack = QStackedWidget()
+        for widget in (self.advice, self.prices, self.pins):
+            self._stack.addWidget(widget)
+        box.addWidget(self._stack, 3)
         self._press_heading = label("", "subheading")
         box.addWidget(self._press_heading)
-        self._steps = Column(spacing=5, margin=0)
-        box.addWidget(self._steps, 3)
+        box.addWidget(self.steps, 3)
         return pane
+
+    def show_pane(self, index: int) -> None:
+        """Show the advice, the prices of the other way, or the pins."""
+        self.panes.show_choice(index)
+        self._stack.setCurrentIndex(index)
+
+    def close_errands(self) -> None:
+        """End what is being worked out."""
+        for errand in (self.slipper, self.prices.errand, self.prices.mixer, self.pins.errand, self.timetable.preview):
+            errand.close()
 
     def _set_rim(self, rim: float) -> None:
         rim = round(rim, 3)
         self._session.edit("cut masks elsewhere", lambda work: edits.set_card(work, mask_rim_mm=rim), merge_key="rim")
+
+    # -- showing -------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show the newest plan."""
@@ -186,6 +165,7 @@ class MasksStation(QWidget):
         near = [index for index, rim in enumerate(RIMS) if abs(rim - card.mask_rim_mm) < 1e-6]
         self._rim.show_choice(near[0] if near else -1)
         self._cut.clear()
+        self._cards = {}
         if outcome is None or not outcome.plan.presses:
             self._facts.setText("no images on the card yet")
         else:
@@ -196,61 +176,99 @@ class MasksStation(QWidget):
     def _show_facts(self, outcome: Outcome) -> None:
         plan, unit = outcome.plan, self._session.work.card.unit
         twice = sum(len(mask.serves) > 1 for mask in plan.masks)
+        minutes = sum(step.minutes for step in outcome.rehearsal.steps)
         facts = [
-            f"{len(plan.presses)} presses",
+            f"{plan.press_count} press{'es' * (plan.press_count != 1)}",
             f"{len(plan.masks)} masks to cut",
             f"{say_length(plan.careful_mm, unit)} with care",
             "proven best" if plan.optimal else "best found",
+            f"about {minutes:.0f} min",
         ]
         if twice:
             facts.insert(2, f"{twice} used again")
+        turned = sum(len(press.turned) for press in plan.presses)
+        if turned:
+            facts.append(f"{turned} placed by turning the panel")
         self._facts.setText(" · ".join(facts))
 
     def _list_masks(self, outcome: Outcome) -> None:
-        unit = self._session.work.card.unit
+        unit, plan = self._session.work.card.unit, outcome.plan
         self._cut.box.addWidget(label("Masks to cut", "subheading"))
-        for mask in sorted(outcome.plan.masks, key=lambda one: -one.careful_mm):
-            stamp = outcome.work.stash.find(mask.stamp)
-            presses = sorted(
-                {
-                    number
-                    for number, press in enumerate(outcome.plan.presses, 1)
-                    for key in press.masked
-                    if key in mask.serves
-                }
-            )
-            told = ", ".join(str(number) for number in presses)
+        cuts = outcome.rehearsal.masking.cuts
+        for index in sorted(range(len(plan.masks)), key=lambda one: -plan.masks[one].careful_mm):
+            mask = plan.masks[index]
+            columns = [p for p, press in enumerate(plan.presses) if set(press.masked) & set(mask.serves)]
             words = (
-                stamp.name,
-                f"lies in press{'es' if len(presses) > 1 else ''} {told}",
+                cuts[index].stamp.name,
+                _say_when(plan, columns),
                 f"careful {say_length(mask.careful_mm, unit)} of {say_length(mask.full_mm, unit)}",
             )
-            self._cut.box.addWidget(MaskCard(words, MaskPicture(stamp, mask, self._pictures)))
+            self._cards[index] = MaskCard(words, MaskPicture(cuts[index], self._pictures))
+            self._cut.box.addWidget(self._cards[index])
+        if not plan.masks:
+            self._cut.box.addWidget(label("None: nothing stands behind anything.", "soft", wrap=True))
+        elif self._slips is not None and self._slips[0] is outcome:
+            self._take_slips(self._slips)
+        else:
+            self._ask_slips(outcome)
+
+    def _ask_slips(self, outcome: Outcome) -> None:
+        session, pictures = self._session, dict(self._session.pictures)
+        work = outcome.work
+
+        def work_out() -> tuple[Outcome, tuple[Slip, ...]]:
+            return outcome, masks.list_slips(work, pictures, outcome.plan, go_on=lambda: session.work is work)
+
+        self.slipper.ask(work_out)
+
+    def _take_slips(self, result: tuple[Outcome, tuple[Slip, ...]]) -> None:
+        outcome, slips = result
+        if outcome is not self._session.outcome:
+            return
+        self._slips = result
+        for index, slip in enumerate(slips):
+            if index in self._cards:
+                self._cards[index].show_slip(_say_slip(slip))
 
     def _show_press(self) -> None:
         outcome = self._session.outcome
         size = self._session.work.card.panel
-        self._steps.clear()
         if outcome is None or not outcome.plan.presses:
+            self.steps.show_steps(())
             self.view.show_paper(
                 None, size, empty="Nothing to stamp yet.\nPut images on the card at the Scene station."
             )
             self._press_heading.setText("")
             return
-        press = self.timetable.press
-        rim = outcome.work.card.mask_rim_mm
+        press, plan = self.timetable.press, outcome.plan
         areas = {leaf.key: leaf.whole for leaf in stack(outcome.work)}
         self.view.show_paper(outcome.rehearsal.papers[press + 1], outcome.work.card.panel)
-        masks = [
-            ring
-            for lying in lying_during(outcome.plan, press)
-            for ring in to_rings(areas[lying.impression].buffer(rim).simplify(OUTLINE_MM))
+        lying = [
+            ring for area in outcome.rehearsal.masking.during(press) for ring in to_rings(area.simplify(OUTLINE_MM))
         ]
-        stamped = [ring for key in outcome.plan.presses[press].impressions for ring in to_rings(areas[piece_key(key)])]
-        self.view.show_layers(masks=masks, outlines=stamped)
-        self._press_heading.setText(f"Press {press + 1}, step by step")
-        for number, step in enumerate((one for one in outcome.rehearsal.steps if one.press == press), 1):
-            self._steps.box.addWidget(label(f"{number}.  {step.words}", wrap=True))
+        made = plan.presses[press]
+        keys = [] if made.surface == SHEET else [piece_key(key) for key in made.impressions]
+        self.view.show_layers(masks=lying, outlines=[ring for key in keys for ring in to_rings(areas[key])])
+        what = "Ink" if made.is_ink else f"Press {plan.number_of(press)}"
+        where = ", on the sheet to cut from" if made.surface == SHEET else ""
+        steps = [one for one in outcome.rehearsal.steps if one.press == press]
+        self._press_heading.setText(f"{what}{where}, step by step")
+        self._press_heading.setToolTip(f"about {sum(step.minutes for step in steps):.0f} min")
+        self.steps.show_steps(steps)
 
     def sizeHint(self) -> QSize:
         return QSize(1100, 700)
+
+
+def _say_when(plan: MaskPlan, columns: list[int]) -> str:
+    """Say in which presses a mask lies, and whether it does while a wash is inked."""
+    numbers = [str(plan.number_of(p)) for p in columns if not plan.presses[p].is_ink]
+    told = f"press{'es' * (len(numbers) > 1)} {', '.join(numbers)}" if numbers else ""
+    wash = "the wash" if len(numbers) < len(columns) else ""
+    return f"lies in {told}{' and ' if told and wash else ''}{wash}"
+
+
+def _say_slip(slip: Slip) -> str:
+    if slip.tolerance_mm >= MOST_SLIP_MM:
+        return "may slip 3 mm and more"
+    return f"may slip {slip.tolerance_mm:.1f} mm unseen"

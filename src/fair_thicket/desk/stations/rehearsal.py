@@ -1,20 +1,27 @@
 """Rehearsal: the plan performed step by step on simulated paper, and held against the scene as composed."""
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QHideEvent
+from PySide6.QtGui import QColor, QHideEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Outcome, Session
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
+from fair_thicket.masks.frames import picture_difference
+from fair_thicket.model.plan import SHEET
+from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
-from fair_thicket.shape.masking_paper import lying_during
 from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.stack import stack
 
 PLAY_MS = 900
-LOOKS = ("as rehearsed", "as composed")
+LOOKS = ("as rehearsed", "as composed", "what differs")
+REHEARSED, COMPOSED, DIFFERENT = range(3)
+KINDS = {
+    "ghost": ("Ghost line", "over"),
+    "halo": ("White gap", "stops short of"),
+    "skip": ("Skipped band", "beside the masks of"),
+}
 
 
 class RehearsalStation(QWidget):
@@ -29,7 +36,7 @@ class RehearsalStation(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._composed = False
+        self._looked_at = REHEARSED
         self.view = PanelView("The rehearsed panel")
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Step of the rehearsal")
@@ -83,15 +90,15 @@ class RehearsalStation(QWidget):
         return pane
 
     def _set_look(self, index: int) -> None:
-        self._composed = index == 1
+        self._looked_at = index
         self._show_step()
 
     # -- playing -------------------------------------------------------------------------------------------------
 
     def play(self) -> None:
         """Perform the rehearsal from bare paper."""
-        self._set_look(0)
-        self._look.show_choice(0)
+        self._set_look(REHEARSED)
+        self._look.show_choice(REHEARSED)
         self.slider.setValue(0)
         self._clock.start()
         self.play_button.setText("Pause")
@@ -143,7 +150,7 @@ class RehearsalStation(QWidget):
 
     def _show_verdict(self, outcome: Outcome) -> None:
         differences = outcome.rehearsal.differences
-        self._facts.setText(f"{len(outcome.plan.presses)} presses on simulated paper at 300 dpi")
+        self._facts.setText(f"{outcome.plan.press_count} presses on simulated paper at 300 dpi")
         if not differences:
             self._verdict.setText("The last press equals the composed scene: no line too many, none missing.")
         else:
@@ -154,11 +161,10 @@ class RehearsalStation(QWidget):
         names = self._session.names
         for one in differences:
             frame, box = card_frame()
-            what = "Ghost line" if one.kind == "ghost" else "White halo"
+            what, side = KINDS[one.kind]
             head = label(f"{what} {one.width_mm:.1f} mm wide", wrap=True)
             head.setStyleSheet("font-weight: 700;")
             box.addWidget(head)
-            side = "over" if one.kind == "ghost" else "stops short of"
             box.addWidget(
                 label(
                     f"{names.get(one.back, one.back)} {side} {names.get(one.front, one.front)}, "
@@ -179,30 +185,26 @@ class RehearsalStation(QWidget):
         step = self.slider.value()
         press = (step - 1) // 2
         plan, work = outcome.plan, outcome.work
-        if self._composed:
+        if self._looked_at == COMPOSED:
             self.view.show_paper(outcome.rehearsal.scene, work.card.panel)
             self.view.show_layers()
             self._words.setText("The scene as composed")
             return
+        if self._looked_at == DIFFERENT:
+            picture = picture_difference(outcome.rehearsal.papers[-1], outcome.rehearsal.scene)
+            self.view.show_paper(picture, work.card.panel)
+            self.view.show_layers(marks=_marks(outcome))
+            self._words.setText("Berry: ink too much · blue: ink that is missing")
+            return
         laid = step % 2 == 1
         self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
-        areas = {leaf.key: leaf.whole for leaf in stack(work)}
         rings = [
             ring
-            for lying in (lying_during(plan, press) if step and press < len(plan.presses) else ())
-            for ring in to_rings(areas[lying.impression].buffer(work.card.mask_rim_mm).simplify(OUTLINE_MM))
+            for area in (outcome.rehearsal.masking.during(press) if step and press < len(plan.presses) else ())
+            for ring in to_rings(area.simplify(OUTLINE_MM))
         ]
         last = step == self.slider.maximum()
-        marks = (
-            [
-                (ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
-                for one in outcome.rehearsal.differences
-                for ring in one.places
-            ]
-            if last
-            else []
-        )
-        self.view.show_layers(masks=[] if last else rings, marks=marks)
+        self.view.show_layers(masks=[] if last else rings, marks=_marks(outcome) if last else [])
         self._words.setText(self._tell(step, press, last=last))
         for number, told in enumerate((one for one in outcome.rehearsal.steps if step and one.press == press), 1):
             self._steps.box.addWidget(label(f"{number}.  {told.words}", wrap=True))
@@ -210,6 +212,21 @@ class RehearsalStation(QWidget):
     def _tell(self, step: int, press: int, *, last: bool) -> str:
         if step == 0:
             return "Bare paper"
+        plan = self._session.outcome.plan if self._session.outcome else None
+        if plan is None:
+            return ""
+        made = plan.presses[press]
+        what = "The wash" if made.is_ink else f"Press {plan.number_of(press)}"
+        where = ", on the sheet to cut from" if made.surface == SHEET else ""
         if last:
-            return f"Press {press + 1} made, masks off"
-        return f"Masks laid for press {press + 1}" if step % 2 else f"Press {press + 1} made"
+            return f"{what} made{where}, masks off"
+        return f"Masks laid for {what[:1].lower()}{what[1:]}" if step % 2 else f"{what} made{where}"
+
+
+def _marks(outcome: Outcome) -> list[tuple[Ring, QColor]]:
+    """Rings round what differs: berry for ink too much, honey for ink that is missing."""
+    return [
+        (ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
+        for one in outcome.rehearsal.differences
+        for ring in one.places
+    ]

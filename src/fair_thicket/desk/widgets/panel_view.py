@@ -14,7 +14,7 @@ from fair_thicket.shape.inking import Paper
 
 
 class PanelView(QWidget):
-    """Shows a grey picture of the panel with layers over it; computes nothing."""
+    """Shows a picture of the panel with layers over it; computes nothing."""
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -30,14 +30,14 @@ class PanelView(QWidget):
         self._empty = ""
 
     def show_paper(self, paper: Paper | None, size_mm: tuple[float, float], *, empty: str = "") -> None:
-        """Show a (rows, columns) uint8 picture of a panel; None shows the words of `empty` instead."""
+        """Show a (rows, columns, 3) uint8 picture of a panel; None shows the words of `empty` instead."""
         self._size_mm, self._empty = size_mm, empty
         if paper is None:
             self._image = None
         else:
             steady = np.ascontiguousarray(paper)
             self._image = QImage(
-                steady.data, steady.shape[1], steady.shape[0], steady.shape[1], QImage.Format.Format_Grayscale8
+                steady.data, steady.shape[1], steady.shape[0], 3 * steady.shape[1], QImage.Format.Format_RGB888
             ).copy()
         self._scaled = None
         self.update()

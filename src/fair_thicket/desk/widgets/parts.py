@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -19,13 +19,30 @@ from PySide6.QtWidgets import (
 
 def label(words: str, name: str = "", *, wrap: bool = False) -> QLabel:
     """Make a label with a style name of the theme."""
-    made = QLabel(words)
+    made = _Wrapped(words) if wrap else QLabel(words)
     made.setObjectName(name)
     made.setTextFormat(Qt.TextFormat.PlainText)
-    made.setWordWrap(wrap)
-    if wrap:
-        made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
     return made
+
+
+class _Wrapped(QLabel):
+    """Words over several lines, never lower than they need: a scrolling column asks for less than that."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+        self.setWordWrap(True)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+
+    def setText(self, words: str) -> None:
+        super().setText(words)
+        self._grow()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._grow()
+
+    def _grow(self) -> None:
+        self.setMinimumHeight(self.heightForWidth(self.width()) if self.text() else 0)
 
 
 class Hint(QLabel):

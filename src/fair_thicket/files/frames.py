@@ -1,0 +1,41 @@
+"""The pictures of a rehearsal written as PNG, one a press, with the scene as composed."""
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.card_file import encode_png
+from fair_thicket.model.errors import StorageError
+from fair_thicket.model.tolerance import REHEARSAL_DPI
+from fair_thicket.shape.inking import Paper
+
+
+def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper) -> list[str]:
+    """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the presses' pictures.
+
+    Raises
+    ------
+    StorageError
+        When the folder cannot be made or written to.
+    """
+    place = make_folder(folder)
+    frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(papers)]
+    for name, paper in [*frames, ("scene.png", scene)]:
+        write_whole(place / name, encode_png(paper, REHEARSAL_DPI))
+    return [name for name, _ in frames]
+
+
+def make_folder(folder: str | Path) -> Path:
+    """Make a folder, unless it is there.
+
+    Raises
+    ------
+    StorageError
+        When it cannot be made.
+    """
+    place = Path(folder)
+    try:
+        place.mkdir(parents=True, exist_ok=True)
+    except OSError as problem:
+        raise StorageError(str(place), (problem.strerror or "the folder cannot be made").lower()) from None
+    return place
