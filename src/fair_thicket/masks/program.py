@@ -58,7 +58,9 @@ class Program:
         slot[i][m]: impression i uses mask m of its stamp.
     """
 
-    def __init__(self, problem: Problem, presses: int, *, may_cut: Collection[int] = ()) -> None:
+    def __init__(
+        self, problem: Problem, presses: int, *, may_cut: Collection[int] = (), is_filled: bool = False
+    ) -> None:
         from ortools.sat.python import cp_model
 
         self.cp: Any = cp_model
@@ -77,6 +79,9 @@ class Program:
         self._add_order()
         self._add_copies()
         self._add_wishes()
+        if is_filled:  # a pin to a later press leaves none empty before it
+            for p in range(presses):
+                self.model.add_bool_or([row[p] for row in self.at])
 
     def _add_order(self) -> None:
         problem, model = self.problem, self.model

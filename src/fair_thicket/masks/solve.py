@@ -89,6 +89,7 @@ class _Run:
     def __init__(self, problem: Problem, shared: dict[str, list[int]], times: Times, bound: int, clock: Clock) -> None:
         self.problem, self.shared, self.times, self.bound, self.clock = problem, shared, times, bound, clock
         self.slots = own_slots(problem)
+        self.is_filled = False
         single = [i for i, behind in enumerate(problem.behind) if behind and not self._is_shared(i)]
         self._fixed_mm = sum(self._careful_mm(i) for i in single)
         groups = [[self._careful_mm(i) for i in members] for members in shared.values()]
@@ -108,7 +109,8 @@ class _Run:
         proven = self._fewest_presses()
         if not (self.shared or self.problem.half_turns):
             return self.solution(proven=proven)
-        program = Program(self.problem, max(self.times[: self.problem.stamped]) + 1)
+        presses = max(self.times[: self.problem.stamped]) + 1
+        program = Program(self.problem, presses, is_filled=self.is_filled)
         program.add_masks(self.shared)
         stages = [("careful", program.careful_um()), ("placements", program.placements())] if self.shared else []
         stages.append(("turns", -program.turned_pairs()))
@@ -132,9 +134,17 @@ class _Run:
         known = max(self.times[:count], default=-1) + 1
         if known == self.bound and not wishes.bind_presses:
             return True
-        most = known - 1 if not wishes.bind_presses else count + max(wishes.at.values(), default=0) + 1
-        for presses in range(self.bound, most + 1):
-            program = Program(self.problem, presses)
+        if wishes.bind_presses:
+            most = count + max(wishes.at.values(), default=0) + 1
+            # where so many presses cannot all be filled, some before a pinned one stay empty
+            tries = [
+                *((n, True) for n in range(self.bound, count + 1)),
+                *((n, False) for n in range(self.bound, most + 1)),
+            ]
+        else:
+            tries = [(presses, False) for presses in range(self.bound, known)]
+        for presses, self.is_filled in tries:
+            program = Program(self.problem, presses, is_filled=self.is_filled)
             told = program.solve(self.clock)
             if told in ("best", "found"):
                 self.bound = presses

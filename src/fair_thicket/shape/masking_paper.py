@@ -35,6 +35,8 @@ SLIVER_MM = 1.5
 """Hold-down paper narrower than twice this is cut off."""
 STEM_MM = 1.2
 """Parts of an image thinner than this are stems and hairs (our own guess)."""
+STEM_MM2 = 0.5
+"""Smaller thin parts are corners of what is thick."""
 LOOSE_MM = 0.8
 """Paper left beside a stem that is not cut up to (our own guess)."""
 QUAD_SEGS = 12
@@ -195,9 +197,10 @@ class MaskingPaper:
     def _loosened(self, image: Local) -> Local:
         """Leave paper beside stems and hairs."""
         half = STEM_MM / 2
-        thick = shapely.buffer(shapely.buffer(image, -half, quad_segs=8), half * 1.05, quad_segs=8)
-        stems = shapely.buffer(shapely.difference(image, thick), LOOSE_MM, quad_segs=8)
-        return only_areas(shapely.union(image, stems))
+        # mitred, so that the corners of what is thick come back whole
+        thick = shapely.buffer(shapely.buffer(image, -half, join_style="mitre"), half * 1.05, join_style="mitre")
+        thin = [part for part in shapely.get_parts(shapely.difference(image, thick)) if shapely.area(part) > STEM_MM2]
+        return only_areas(shapely.union_all([image, *(shapely.buffer(part, LOOSE_MM, quad_segs=8) for part in thin)]))
 
     def _over(self, lying: Lying, reach: float, *, touching: bool = False) -> shapely.Geometry:
         """Give what is stamped or inked while a mask lies, grown by a reach, as seen from the mask."""
