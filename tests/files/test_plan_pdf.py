@@ -1,21 +1,29 @@
 """The plan on paper is life size and complete."""
 
 import io
+import itertools
 import re
+from pathlib import Path
 
+import msgspec
+import numpy as np
 import pypdf
 import pypdfium2
 import pytest
+import shapely
+import svgelements
 from pypdf import PdfReader
 
 from fair_thicket import masks
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
+from fair_thicket.files.mask_sheets import lay_out_masks, write_mask_sheets
 from fair_thicket.files.plan_pdf import plan_pdf
+from fair_thicket.files.platform_pages import mirrored
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.units import Unit
-from making import pictures_of, stamp, work_of
+from making import framed_png, pictures_of, stamp, work_of
 
 MM_PER_POINT = 25.4 / 72
 SHEETS = ("Where everything goes", "Masks to cut", "On the platform", "Build sheet")
@@ -110,3 +118,115 @@ def test_a_glued_card_prints_with_every_piece_named_and_its_front_life_size(numb
         piece = work.card.find(key)
         if "~" not in key and not isinstance(piece, Wash):
             assert name[:16] in words, name
+
+
+def _paths(page: pypdf.PageObject, height_mm: float) -> list[shapely.Geometry]:
+    """Every path that a page draws, read from its content stream, mm from the top left."""
+    stream = pypdf.generic.ContentStream(page.get_contents(), page.pdf)
+    paths, points = [], []
+    for operands, operator in stream.operations:
+        if operator == b"m":
+            points = [tuple(float(value) for value in operands)]
+        elif operator == b"l":
+            points.append(tuple(float(value) for value in operands))
+        elif operator in (b"h", b"S", b"s", b"B", b"f") and len(points) > 2:
+            paths.append(shapely.LineString([(x * MM_PER_POINT, height_mm - y * MM_PER_POINT) for x, y in points]))
+            points = points if operator == b"h" else []
+    return paths
+
+
+@pytest.mark.parametrize("rim", [0.0, 0.8])
+def test_masks_on_paper_have_the_outline_of_their_image_within_a_tenth_of_a_millimetre(rim: float) -> None:
+    """Measured back with pypdf: for every mask some path on its page is the image's outline, grown by the rim."""
+    work, pictures = open_card(CARD_FILES[3])
+    work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, mask_rim_mm=rim))
+    plan = masks.plan(work)
+    reader = PdfReader(io.BytesIO(plan_pdf(work, pictures, plan, [], paper="letter")))
+    pages = [page for page in reader.pages if "Masks to cut" in page.extract_text()]
+    drawn = [path for page in pages for path in _paths(page, float(page.mediabox.height) * MM_PER_POINT)]
+    assert len(plan.masks) == 10
+    for mask in plan.masks:
+        outline = shapely.Polygon(work.stash.find(mask.stamp).outline).buffer(rim, quad_segs=32).exterior
+        middle = shapely.box(*outline.bounds).centroid
+        best = min(_apart(outline, middle, path) for path in drawn)
+        assert best < 0.1, mask.stamp
+
+
+def _apart(outline: shapely.Geometry, middle: shapely.Point, path: shapely.Geometry) -> float:
+    there = shapely.box(*path.bounds).centroid
+    moved = shapely.affinity.translate(path, middle.x - there.x, middle.y - there.y)
+    sizes = [abs(a - b) for a, b in zip(moved.bounds, outline.bounds, strict=True)]
+    return float(shapely.hausdorff_distance(moved, outline)) if max(sizes) < 0.5 else 99.0
+
+
+def test_the_careful_line_is_as_long_as_the_plan_says(work: Work) -> None:
+    """Two squares by hand: of the snail's outline 3 + 9 mm lie within reach of the toad along two sides each."""
+    plan = masks.plan(work)
+    (sheet,) = lay_out_masks(work, plan)
+    (placed,) = sheet.masks
+    assert placed.cut.careful.length == pytest.approx(plan.careful_mm, abs=0.05)
+    assert placed.cut.careful.difference(placed.cut.edge.boundary.buffer(0.01)).is_empty
+
+
+def test_masks_go_out_as_svg_in_millimetres(tmp_path: Path) -> None:
+    """Read back with another library: the cut path's size and area are those of the mask's paper."""
+    work, _ = open_card(CARD_FILES[3])
+    plan = masks.plan(work)
+    files = write_mask_sheets(tmp_path, work, plan)
+    laid = lay_out_masks(work, plan)
+    assert len(files) == len(laid)
+    for file, sheet in zip(files, laid, strict=True):
+        drawing = svgelements.SVG.parse(str(file))
+        assert (float(drawing.width) / svgelements.Length("1mm").value(ppi=96)) == pytest.approx(
+            sheet.width_mm, abs=0.01
+        )
+        group = next(one for one in drawing if getattr(one, "id", "") == "cut")
+        shapes = [path for path in group.select() if isinstance(path, svgelements.Path)]
+        assert len(shapes) == len(sheet.masks)
+        scale = float(drawing.width) / sheet.width_mm
+        for path, placed in zip(shapes, sheet.masks, strict=True):
+            points = [
+                (p.x / scale, p.y / scale) for part in path.as_subpaths() for p in svgelements.Path(part).as_points()
+            ]
+            left, top, right, bottom = shapely.MultiPoint(points).bounds
+            low_x, low_y, high_x, high_y = placed.cut.paper.bounds
+            assert (right - left, bottom - top) == pytest.approx((high_x - low_x, high_y - low_y), abs=0.01)
+
+
+def test_masks_keep_apart_on_their_sheets_and_a_large_one_gets_a_larger_sheet() -> None:
+    work, _ = open_card(CARD_FILES[0])
+    plan = masks.plan(work)
+    for sides in ((152.4, 101.6), (76.2, 76.2), (30.0, 30.0)):
+        masking = msgspec.structs.replace(work.card.masking, sheet_mm=sides)
+        other = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, masking=masking))
+        laid = lay_out_masks(other, plan)
+        assert sum(len(sheet.masks) for sheet in laid) == len(plan.masks)
+        for sheet in laid:
+            areas = [shapely.affinity.translate(one.cut.paper, one.x, one.y) for one in sheet.masks]
+            assert all(shapely.box(0, 0, sheet.width_mm, sheet.height_mm).covers(area) for area in areas)
+            assert all(not a.intersects(b) for a, b in itertools.combinations(areas, 2))
+            assert sheet.is_larger == (sheet.width_mm > max(sides) or sheet.height_mm > min(sides))
+
+
+@pytest.mark.parametrize(("lid", "place"), [("left", (109.7, 20.0)), ("right", (109.7, 20.0)), ("top", (30.0, 87.95))])
+def test_the_open_lid_shows_the_panel_mirrored_about_its_hinge(lid: str, place: tuple[float, float]) -> None:
+    """By hand: 30 mm from the left of 139.7 is 109.7 from the other side, 20 mm from the top of 107.95 is 87.95."""
+    assert mirrored((30.0, 20.0), (139.7, 107.95), lid) == pytest.approx(place)
+
+
+def test_the_platform_sheet_is_the_mirror_image_of_what_is_stamped() -> None:
+    """Second method: the page is rasterised, turned back, and its ink compared with where the stamp was to print."""
+    work = work_of(("toad", 30, 40), stamps=(stamp("toad", 24),))
+    pictures = {"images/toad.png": framed_png(24, 24, hatch_mm=5)}
+    data = plan_pdf(work, pictures, masks.plan(work), [], paper="letter")
+    document = pypdfium2.PdfDocument(data)
+    page = next(page for page in document if "On the platform" in page.get_textpage().get_text_bounded())
+    dark = page.render(scale=10 * MM_PER_POINT).to_numpy()[:, :, 0] < 200
+    left = (215.9 - 139.7) / 2
+    top = 34.0 + 9.0 - 3.0
+    panel = dark[int(top * 10) : int((top + 107.95) * 10), int(left * 10) : int((left + 139.7) * 10)][:, ::-1]
+    inner = panel[20:-20, 20:-20]
+    rows, columns = np.nonzero(inner[: (54 * 10), :])
+    assert (columns.min() / 10 + 2, columns.max() / 10 + 2) == pytest.approx((18, 42), abs=0.4)
+    assert (rows.min() / 10 + 2) == pytest.approx(28, abs=0.4)
+    document.close()

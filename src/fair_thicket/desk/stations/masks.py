@@ -1,6 +1,7 @@
 """Masks: in which press each image is stamped, what lies under a mask meanwhile, and which masks to cut."""
 
 from PySide6.QtCore import QSize
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket import masks
@@ -212,7 +213,15 @@ class MasksStation(QWidget):
         else:
             self._ask_slips(outcome)
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        outcome = self._session.outcome
+        if outcome is not None and (self._slips is None or self._slips[0] is not outcome):
+            self._ask_slips(outcome)
+
     def _ask_slips(self, outcome: Outcome) -> None:
+        if not self.isVisible() or not outcome.plan.masks:
+            return
         session, pictures = self._session, dict(self._session.pictures)
         work = outcome.work
 

@@ -1,0 +1,283 @@
+"""The timetable as an instrument, pins and prices, ticks, and what the Masks menu writes."""
+
+from pathlib import Path
+
+import pytest
+from PIL import Image
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMessageBox
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.desk.main_window import MASKS, REHEARSAL, SCENE, MainWindow
+from fair_thicket.desk.widgets.step_list import StepRow
+from fair_thicket.files.card_file import open_card
+from fair_thicket.model.masking import MaskWay, Pin
+from fair_thicket.model.pieces import Cutout
+from fair_thicket.scene.edits import add_impression
+from hands import answer_forms, button_that_says, click, settle
+
+LEFT = Qt.MouseButton.LeftButton
+PLAIN = Qt.KeyboardModifier.NoModifier
+
+
+def pull(window: MainWindow, key: str, column: int, qtbot: QtBot, *, release: bool = True) -> None:
+    """Drag a dot of the timetable over a column, wait for what it would bring, and let go."""
+    table = window.masks.timetable
+    start = table.dot_of(key).toPoint()
+    QTest.mousePress(table, LEFT, PLAIN, start)
+    over = QPoint(int(table.column_middle(column)), start.y())
+    QTest.mouseMove(table, (start + over) / 2)
+    QTest.mouseMove(table, over)
+    QTest.mouseMove(table, QPoint(int(table.column_middle(column)) + 2, start.y()))
+    qtbot.waitUntil(lambda: not table.preview.is_busy, timeout=20_000)
+    if release:
+        QTest.mouseRelease(table, LEFT, PLAIN, over)
+
+
+@pytest.fixture
+def station(window: MainWindow) -> MainWindow:
+    """The demo card at the Masks station."""
+    window.go(MASKS)
+    return window
+
+
+def test_a_dot_dragged_to_another_press_is_pinned_there_and_its_price_is_told(
+    station: MainWindow, qtbot: QtBot
+) -> None:
+    before = station.session.outcome.plan
+    home = before.press_of("letter-1")
+    pull(station, "letter-1", home + 1, qtbot, release=False)
+    told = station.masks._legend.text()
+    assert f"{before.press_count} presses" in told or "press" in told
+    assert "with care" in told
+    QTest.mouseRelease(
+        station.masks.timetable, LEFT, PLAIN, QPoint(int(station.masks.timetable.column_middle(home + 1)), 99)
+    )
+    settle(qtbot, station.session)
+    assert station.session.work.card.masking.pins == (Pin("press", ("letter-1",), home + 1),)
+    assert station.session.outcome.plan.press_of("letter-1") == home + 1
+    assert station.masks.timetable._pinned == {"letter-1"}
+    station.session.undo_stack.undo()
+    settle(qtbot, station.session)
+    assert station.session.outcome.plan.press_of("letter-1") == home
+
+
+def test_a_dot_that_may_not_go_there_says_why_and_stays(station: MainWindow, qtbot: QtBot) -> None:
+    said: list[str] = []
+    station.session.said.connect(said.append)
+    pull(station, "letter-1", 0, qtbot)  # the moth stands in front of it
+    assert said == [
+        "The letter can come in press 2 at the earliest: dusk moth stands in front of it and is stamped before it."
+    ]
+    assert station.session.work.card.masking.pins == ()
+    assert station.masks._legend.text().startswith("a dot is a stamping")
+
+
+def test_escape_lets_a_dot_go(station: MainWindow, qtbot: QtBot) -> None:
+    table = station.masks.timetable
+    QTest.mousePress(table, LEFT, PLAIN, table.dot_of("letter-1").toPoint())
+    assert table._drag is not None
+    QTest.keyClick(table, Qt.Key.Key_Escape)
+    assert table._drag is None
+    assert station.session.work.card.masking.pins == ()
+
+
+def test_rows_and_presses_are_walked_with_the_arrow_keys(station: MainWindow) -> None:
+    table = station.masks.timetable
+    table.setFocus()
+    for _ in range(2):
+        QTest.keyClick(table, Qt.Key.Key_Down)
+    assert station.session.selection == {table._rows[1].partition("/")[0]}
+    QTest.keyClick(table, Qt.Key.Key_Right)
+    assert table.press == 1
+
+
+def test_the_menu_pins_what_is_chosen_and_takes_pins_away(station: MainWindow, qtbot: QtBot) -> None:
+    deeds, session = station.actions_of.by_key, station.session
+    assert not deeds["pin-first"].isEnabled()
+    session.select({"lantern-1"})
+    home = session.outcome.plan.press_of("lantern-1")
+    deeds["pin-later"].trigger()
+    settle(qtbot, session)
+    assert session.outcome.plan.press_of("lantern-1") == home + 1
+    session.select({"lantern-1", "tall-fern-1"})
+    deeds["pin-together"].trigger()
+    settle(qtbot, session)
+    plan = session.outcome.plan
+    assert plan.press_of("lantern-1") == plan.press_of("tall-fern-1")
+    assert deeds["unpin"].isEnabled()
+    deeds["unpin"].trigger()
+    assert session.work.card.masking.pins == ()
+
+
+def test_pins_are_listed_with_what_they_cost_and_taken_away_there(station: MainWindow, qtbot: QtBot) -> None:
+    session = station.session
+    session.select({"parcel-1"})
+    station.actions_of.by_key["pin-unmasked"].trigger()
+    settle(qtbot, session)
+    click(button_that_says(station.masks, "Pins"))
+    qtbot.waitUntil(lambda: len(station.masks.pins.costs) == 1, timeout=20_000)
+    qtbot.wait(30)
+    pin, cost = station.masks.pins.costs[0]
+    assert (pin.kind, cost.masks) == ("unmasked", -1)
+    ghosts = [one for one in station.masks.advice.findings if one.code == "ghost"]
+    assert {one.pieces[0] for one in ghosts} == {"parcel-1"}
+    click(button_that_says(station.masks.pins, "Take it away"))
+    settle(qtbot, session)
+    assert session.work.card.masking.pins == ()
+    assert session.outcome.rehearsal.differences == ()
+
+
+def test_prices_are_shown_the_best_first_and_taken_with_a_click(station: MainWindow, qtbot: QtBot) -> None:
+    session = station.session
+    click(button_that_says(station.masks, "Mask or cut"))
+    qtbot.waitUntil(lambda: len(station.masks.prices.prices) == 17, timeout=30_000)
+    qtbot.wait(30)  # the cards are laid out
+    minutes = [price.change.minutes for price in station.masks.prices.prices]
+    assert minutes == sorted(minutes)
+    first = station.masks.prices.prices[0]
+    click(button_that_says(station.masks.prices, "cut it out"))
+    settle(qtbot, session)
+    assert session.work.card.masking.pins == (Pin("cut", (first.piece,)),)
+    assert session.outcome.plan.presses[-1].impressions == (first.piece,)  # on the sheet to cut from
+    qtbot.waitUntil(lambda: not station.masks.prices.errand.is_busy, timeout=30_000)
+    qtbot.wait(30)
+    click(button_that_says(station.masks.prices, "Cut them out on the card"))
+    settle(qtbot, session)
+    assert isinstance(session.work.card.find(first.piece), Cutout)
+    assert session.work.card.masking.pins == ()
+
+
+def test_the_quickest_mix_is_found_and_taken_or_said_to_be_here_already(station: MainWindow, qtbot: QtBot) -> None:
+    session, said = station.session, []
+    session.said.connect(said.append)
+    station.masks.show_pane(1)
+    station.masks.prices.find_mix()
+    qtbot.waitUntil(lambda: bool(said), timeout=30_000)
+    assert said[0].startswith("No mix is quicker than it is planned now")
+
+
+def test_rates_are_settings_that_turn_the_mix(
+    station: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session, said = station.session, []
+    notes = answer_forms(monkeypatch, rough_min="30", glue_min="0")
+    station.actions_of.by_key["rates"].trigger()
+    assert "100 mm of line take 1.4 min" in notes[0]
+    settle(qtbot, session)
+    session.said.connect(said.append)
+    station.masks.show_pane(1)
+    station.masks.prices.find_mix()
+    qtbot.waitUntil(lambda: bool(said), timeout=30_000)
+    assert said[0].startswith("Cut out")
+    assert session.work.card.masking.pins[0].kind == "cut"
+    answer_forms(monkeypatch, careful_mm_per_min="0")
+    station.actions_of.by_key["rates"].trigger()
+    assert session.work.card.masking.rates.careful_mm_per_min == 70.0
+
+
+def test_a_step_is_ticked_off_and_the_tick_is_in_the_file(station: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    session = station.session
+    rows = station.masks.steps.rows
+    click(rows[0].box)
+    assert session.work.card.masking.done == (rows[0].step.key,)
+    QTest.mouseClick(rows[1]._words, LEFT)  # the words tick as well
+    assert len(session.work.card.masking.done) == 2
+    settle(qtbot, session)
+    assert station.masks.timetable._done == {0}  # press 1 has just these two steps
+    assert session.save(tmp_path / "ticked.thicket")
+    assert open_card(tmp_path / "ticked.thicket")[0].card.masking.done == session.work.card.masking.done
+    click(station.masks.steps.rows[0].box)
+    assert len(session.work.card.masking.done) == 1
+    assert all(isinstance(row, StepRow) for row in station.masks.steps.rows)
+
+
+def test_masks_say_how_far_they_may_slip(station: MainWindow, qtbot: QtBot) -> None:
+    qtbot.waitUntil(lambda: station.masks._slips is not None, timeout=30_000)
+    assert all("may slip 0." in card._slip.text() for card in station.masks._cards.values())
+    assert len(station.masks._cards) == 10
+
+
+def test_one_mask_is_cut_another_way_by_the_form(
+    station: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session = station.session
+    session.select({"courier-snail-1"})
+    notes = answer_forms(monkeypatch, own="yes", rim="0.8", loose="yes")
+    station.actions_of.by_key["mask-way"].trigger()
+    assert "its own rim of 0.8 mm" in notes[0]
+    settle(qtbot, session)
+    assert session.work.card.masking.ways == (MaskWay("courier-snail-1", rim_mm=0.8, is_loose=True),)
+    assert {one.front for one in session.outcome.rehearsal.differences} == {"courier-snail-1"}
+    answer_forms(monkeypatch, own="yes", rim="9")
+    station.actions_of.by_key["mask-way"].trigger()
+    assert session.work.card.masking.ways[0].rim_mm == 0.8
+
+
+def test_the_table_is_described_by_the_form(station: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    notes = answer_forms(monkeypatch, lid="top", wide="3", high="3")
+    station.actions_of.by_key["table"].trigger()
+    assert "3 × 3 in" in notes[0].replace(" in × ", " × ")
+    masking = station.session.work.card.masking
+    assert (masking.lid, masking.sheet_mm) == ("top", (pytest.approx(76.2), pytest.approx(76.2)))
+
+
+def test_masks_and_pictures_of_the_rehearsal_are_written(station: MainWindow, tmp_path: Path) -> None:
+    deeds = station.deeds.masks
+    assert deeds.write_masks_to(str(tmp_path / "cut")) == len(list((tmp_path / "cut").glob("masks-*.svg"))) > 0
+    count = deeds.write_frames_to(str(tmp_path / "frames"))
+    assert count == len(station.session.outcome.plan.presses) + 1
+    with Image.open(tmp_path / "frames" / "press-06.png") as last:
+        assert last.size == (1650, 1275)
+    (tmp_path / "file").write_text("in the way")
+    said: list[str] = []
+    station.session.said.connect(said.append)
+    deeds._ask_folder = lambda title, write: _try(station, write, str(tmp_path / "file"))  # type: ignore[method-assign]
+    deeds.write_masks()
+    assert said
+    assert "could not be written" in said[0]
+
+
+def _try(window: MainWindow, write, folder: str) -> None:
+    from fair_thicket.model.errors import ThicketError
+
+    try:
+        write(folder)
+    except ThicketError as problem:
+        window.session.said.emit(str(problem))
+
+
+def test_what_differs_is_pictured(station: MainWindow, qtbot: QtBot) -> None:
+    click(button_that_says(station.masks, "outside 1 mm"))
+    settle(qtbot, station.session)
+    station.go(REHEARSAL)
+    click(button_that_says(station.rehearsal, "what differs"))
+    picture = station.rehearsal.view._image
+    colours = [picture.pixelColor(x, y) for x in range(0, 1650, 3) for y in range(800, 1275, 3)]
+    blue = sum(colour.blue() > 150 > colour.red() for colour in colours)
+    assert blue > 20
+    assert station.rehearsal.view._marks
+
+
+def test_a_ring_is_offered_its_two_ways_out(window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    window.go(SCENE)
+    session = window.session
+    session.edit("clear", lambda work: work.__class__(work.card.__class__(), work.stash))
+    for stamp, at in (("toad-postmaster", (50, 40)), ("stump-letterbox", (68, 40)), ("courier-snail", (60, 56))):
+        session.edit("stamp", lambda work, stamp=stamp, at=at: add_impression(work, stamp, at)[0])
+    session.select({"toad-postmaster-1", "courier-snail-1"})
+    shown: list[str] = []
+
+    def answer(box: QMessageBox) -> int:
+        shown.append(box.informativeText())
+        chosen = next(button for button in box.buttons() if "trim" in button.text())
+        monkeypatch.setattr(QMessageBox, "clickedButton", lambda self: chosen)
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", answer)
+    window.actions_of.by_key["past-only"].trigger()
+    assert "closes a ring" in shown[0]
+    assert isinstance(session.work.card.find("courier-snail-1"), Cutout)
+    assert session.work.card.find("courier-snail-1").cut_away
+    settle(qtbot, session)
