@@ -63,7 +63,8 @@ def lay_out_masks(work: Work, plan: MaskPlan) -> tuple[MaskSheet, ...]:
     -----
     Boxes of the masks, packed by area; what fits no sheet gets a larger one of its own.
     """
-    cuts = MaskingPaper(work, plan).cuts
+    masking = MaskingPaper(work, plan)
+    cuts = (*masking.cuts, *masking.counter_cuts)
     names = name_pieces(work)
     width, height = sorted(work.card.masking.sheet_mm, reverse=True)
     room = (width - 2 * EDGE_MM, height - 2 * EDGE_MM)
@@ -97,7 +98,12 @@ def _place(cut: CutMask, box: tuple[float, float], at: tuple[float, float], name
     left, top, right, _ = cut.paper.bounds
     x = at[0] + box[0] / 2 - (left + right) / 2
     serves = cut.mask.serves
-    label = f"{cut.stamp.name}, used {len(serves)} times" if len(serves) > 1 else names[serves[0]]
+    if not cut.paper.covers(cut.edge.representative_point()):
+        label = f"counter mask for {names[serves[0]]}"
+    elif cut.stamp is not None and len(serves) > 1:
+        label = f"{cut.stamp.name}, used {len(serves)} times"
+    else:
+        label = names[serves[0]]
     return Placed(cut, label, x, at[1] + GAP_MM / 2 - top)
 
 
@@ -157,7 +163,8 @@ def _draw_mask(
     def put(shape: shapely.Geometry) -> shapely.Geometry:
         return shapely.transform(shape, lambda points: points + shift)
 
-    _draw_stamp(sheets, cut.stamp, pictures, shift)  # first: its paper is opaque
+    if cut.stamp is not None:
+        _draw_stamp(sheets, cut.stamp, pictures, shift)
     sheets.shape(put(cut.edge), width_pt=0.3, colour=RULE)
     sheets.shape(put(cut.paper), width_pt=0.5, colour=SOFT)
     sheets.shape(put(cut.careful), width_pt=1.5, colour=INK)

@@ -88,6 +88,19 @@ def judge(
 def _tell(work: Work, difference: Difference) -> Finding:
     names = name_pieces(work)
     front, back, unit = names[difference.front], names[difference.back], work.card.unit
+    if difference.kind == "spill":
+        return Finding(
+            code="spill",
+            weight=Weight.TROUBLE,
+            station="masks",
+            title=f"The {back} spills over the {front}",
+            text=f"{say_length(difference.length_mm, unit)} of the {back} would print beyond the {front}, for want of "
+            "its counter mask.",
+            measure=difference.width_mm,
+            unit="mm",
+            pieces=(difference.back, difference.front),
+            places=difference.places,
+        )
     if difference.kind == "skip":
         return Finding(
             code="skip",

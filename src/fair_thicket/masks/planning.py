@@ -2,6 +2,7 @@
 
 import msgspec
 
+from fair_thicket.masks.counters import find_counters
 from fair_thicket.masks.posing import pose, surfaces_of
 from fair_thicket.masks.problem import Problem, deepest_pile
 from fair_thicket.masks.program import Clock, GoOn
@@ -35,7 +36,7 @@ def plan(work: Work, *, seconds: float = 10.0, go_on: GoOn = lambda: True) -> Ma
     whole, clock = MaskPlan(), Clock(seconds)
     for surface in surfaces_of(work):
         whole = _after(whole, plan_problem(pose(work, surface), seconds=clock.left, go_on=go_on), surface)
-    return whole
+    return msgspec.structs.replace(whole, counters=find_counters(work, whole.presses))
 
 
 def _after(first: MaskPlan, second: MaskPlan, surface: str) -> MaskPlan:

@@ -80,13 +80,13 @@ def cost_of(work: Work, plan: MaskPlan) -> Cost:
     rates = work.card.masking.rates
     glued = _glued_images(work)
     steps = sum(step.minutes for step in list_steps(work, plan))
-    masks = rates.rough_min * len(plan.masks) + plan.careful_mm / rates.careful_mm_per_min
+    masks = rates.rough_min * (len(plan.masks) + len(plan.counters)) + plan.careful_mm / rates.careful_mm_per_min
     areas = [footprint(piece, work.stash) for piece in glued]
     fussy = [area.length for piece, area in zip(glued, areas, strict=True) if not _has_die(piece, work)]
     cutting = sum(fussy) / rates.careful_mm_per_min + rates.die_min * (len(glued) - len(fussy))
     return Cost(
         plan.press_count,
-        len(plan.masks),
+        len(plan.masks) + len(plan.counters),
         plan.placements,
         float(plan.careful_mm + sum(fussy)),
         float(steps + masks + cutting + rates.glue_min * len(glued)),

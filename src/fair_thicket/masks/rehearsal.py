@@ -4,6 +4,8 @@ Glossary
 --------
 ghost
     Ink where the scene has none: something behind printed over an image in front, for want of a mask.
+spill
+    Ink beyond the shape that a counter mask was to keep it in.
 halo
     Paper where the scene has ink: a mask that reaches beyond its image kept ink off what stands behind.
 skip
@@ -17,6 +19,7 @@ import cv2
 import msgspec
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from fair_thicket.masks.frames import Frames
 from fair_thicket.masks.posing import cut_by_pins
@@ -54,7 +57,7 @@ class Difference(msgspec.Struct, frozen=True):
     Attributes
     ----------
     kind : str
-        ``ghost``, ``halo`` or ``skip``.
+        ``ghost``, ``spill``, ``halo`` or ``skip``.
     front, back : str
         Impression whose edge or mask is concerned, and the one whose ink is there or missing.
     width_mm : float
@@ -113,6 +116,7 @@ def rehearse(
     plan: MaskPlan,
     *,
     left_out: Collection[int] = (),
+    with_counters: bool = True,
     slips: Mapping[int, tuple[float, float]] | None = None,
     inks: Mapping[str, Ink] | None = None,
 ) -> Rehearsal:
@@ -126,6 +130,8 @@ def rehearse(
         For exactly this work.
     left_out : indices of masks
         Masks that are forgotten, to see what would come of it.
+    with_counters : bool
+        Whether the counter masks are laid as well.
     slips : mapping of index of a mask to (x, y)
         Masks that lie beside their place, mm.
     inks : mapping
@@ -158,7 +164,7 @@ def rehearse(
         patches = []
         for ink in (inks[key] for key in press.impressions if key in inks):
             near = [(one.impression, areas[one]) for one in lying if areas[one].intersects(ink.area)]
-            kept[ink.key] = _lay(paper, ink, near)
+            kept[ink.key] = _lay(paper, ink, near, with_counter=with_counters)
             patches.append(ink.window)
         frames.add(paper, patches)
     scene = compose_inks(work, inks, REHEARSAL_DPI)
@@ -175,21 +181,30 @@ def stamped_only(work: Work) -> Work:
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
 
 
-def _lay(paper: np.ndarray[tuple[int, ...], np.dtype[np.float32]], ink: Ink, near: list[tuple[str, Area]]) -> _Kept:
+def _lay(
+    paper: np.ndarray[tuple[int, ...], np.dtype[np.float32]],
+    ink: Ink,
+    near: list[tuple[str, Area]],
+    *,
+    with_counter: bool,
+) -> _Kept:
     """Press one stamp, or ink one wash, with masks lying near it."""
+    beyond = ~ink.cover(ink.limit) if ink.limit is not None and with_counter else None
     if not near:
-        ink.lay(paper)
-        return _Kept()
+        ink.lay(paper, beyond)
+        return _Kept(off=beyond)
     layers = np.zeros(ink.passing.shape, np.uint8)
     for _, area in near:
         layers += ink.cover(area)
     skipped = None if ink.is_wash else skips_beside(layers)
     kept_off = layers > 0 if skipped is None else (layers > 0) | skipped
+    if beyond is not None:
+        kept_off = kept_off | beyond
     ink.lay(paper, kept_off)
     return _Kept(near, kept_off, skipped)
 
 
-def skips_beside(layers: np.ndarray[tuple[int, ...], np.dtype[np.uint8]]) -> BoolArray | None:
+def skips_beside(layers: NDArray[np.uint8]) -> BoolArray | None:
     """Bare paper that a stamp does not reach beside piles of masks; None where there is no pile.
 
     Parameters
@@ -237,6 +252,9 @@ def _find_differences(
         if extra.any():
             for front, area in fronts[ink.key]:
                 found.append(measure("ghost", front, ink, area, extra & ink.cover(area)))
+        if ink.limit is not None and extra.any():
+            shape = next(one.trim_to for one in work.card.pieces if one.id == ink.piece)
+            found.append(measure("spill", shape, ink, ink.limit, extra & ~ink.cover(ink.limit)))
         if ink.key in kept and missing.any():
             found += _missing(ink, kept[ink.key], missing, {ink.piece: ink.area for ink in inks.values()})
     return tuple(

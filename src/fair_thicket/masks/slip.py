@@ -151,6 +151,8 @@ def _prepare(
 ) -> _Scene:
     grown = ink.grown(ROOM_PX)
     inked = np.pad(ink.passing < 1 - SEEN_STEP / 255 / 2, ROOM_PX)
+    if ink.limit is not None:
+        inked &= grown.cover(ink.limit)
     own = grown.cover(image)
     light = np.pad(composed[ink.window].max(axis=2), ROOM_PX)
     ghostly = inked & own & (light * ink.strength >= seen_step(ink))

@@ -81,6 +81,12 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
         _wait(table, p, [piece_key(one.impression) for one in fresh])
         for one in fresh:
             _lay(table, p, one)
+        for counter in plan.counters:
+            if p in counter.presses:
+                inside = join_words([table.names[key] for key in counter.serves])
+                shape = table.names[counter.opening]
+                words = f"Lay the counter mask of the {shape}: only its inside stays open for {inside}"
+                table.say("cover", p, words, (counter.opening,), minutes=table.rates.lay_min)
         if press.is_ink:
             _ink(table, p, press)
         else:

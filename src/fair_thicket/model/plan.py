@@ -63,6 +63,28 @@ class Mask(msgspec.Struct, frozen=True):
     stretches: tuple[tuple[float, float], ...] = ()
 
 
+class CounterMask(msgspec.Struct, frozen=True):
+    """A mask with an opening, for what is stamped inside a shape.
+
+    Attributes
+    ----------
+    opening : str
+        Id of the piece whose outline, or whose windows, are left open.
+    serves : tuple of str
+        What is stamped inside.
+    presses : tuple of int
+        Indices of the presses in which it lies.
+    careful_mm, full_mm : float
+        Line to follow with care, and in all.
+    """
+
+    opening: str
+    serves: tuple[str, ...]
+    presses: tuple[int, ...]
+    careful_mm: float
+    full_mm: float
+
+
 class MaskPlan(msgspec.Struct, frozen=True):
     """The order of stamping with the fewest presses, and the masks it takes.
 
@@ -71,6 +93,7 @@ class MaskPlan(msgspec.Struct, frozen=True):
     presses : tuple of Press
         In the order in which they are made.
     masks : tuple of Mask
+    counters : tuple of CounterMask
     placements : int
     deepest_pile : int
     optimal : bool
@@ -83,6 +106,7 @@ class MaskPlan(msgspec.Struct, frozen=True):
 
     presses: tuple[Press, ...] = ()
     masks: tuple[Mask, ...] = ()
+    counters: tuple[CounterMask, ...] = ()
     placements: int = 0
     deepest_pile: int = 0
     optimal: bool = True
@@ -100,8 +124,8 @@ class MaskPlan(msgspec.Struct, frozen=True):
 
     @property
     def careful_mm(self) -> float:
-        """Careful cutting over all masks, mm."""
-        return sum(mask.careful_mm for mask in self.masks)
+        """Careful cutting over all masks, counter masks included, mm."""
+        return sum(mask.careful_mm for mask in self.masks) + sum(one.careful_mm for one in self.counters)
 
     def press_of(self, impression: str) -> int:
         """Index of the press that stamps this impression, or its last layer; KeyError when none does."""

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.pieces import INK, WASH, Impression, Wash
+from fair_thicket.model.pieces import CARD_EDGE, INK, WASH, Impression, Wash
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.outline import Area, to_area, turn_points
@@ -42,6 +42,8 @@ class Ink:
     zones : tuple of (bool array, tone)
         Parts of the patch that are inked in other tones.
     is_wash : bool
+    limit : Polygon or MultiPolygon or None
+        A counter mask keeps it within this.
     """
 
     key: str
@@ -53,6 +55,7 @@ class Ink:
     tone: tuple[float, float, float] = (0.0, 0.0, 0.0)
     zones: tuple[tuple[BoolArray, tuple[float, float, float]], ...] = ()
     is_wash: bool = False
+    limit: Area | None = None
 
     @property
     def strength(self) -> float:
@@ -151,8 +154,7 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
             if part.picture not in decoded:
                 decoded[part.picture] = decode_picture(pictures.get(part.picture, b""))
             ink = _print(key, piece, part, decoded[part.picture], area, work.card.panel, dpi)
-            ink = _keep_within(ink) if piece.trim_to or piece.inked is not None else ink
-            inks[key] = _in_its_tones(ink, piece)
+            inks[key] = _in_its_tones(_limited(ink, piece), piece)
     for piece in work.card.pieces:
         if isinstance(piece, Wash):
             inks[piece.id] = _wash(work, piece, areas[piece.id], inks, dpi)
@@ -262,8 +264,15 @@ def _print(
     return Ink(key, piece.id, window, np.asarray(passing, np.float32), area, px_per_mm)
 
 
-def _keep_within(ink: Ink) -> Ink:
-    """Ink only where the stamp was inked, and only within what it was masked to."""
+def _limited(ink: Ink, piece: Impression) -> Ink:
+    """Ink only where the stamp was inked; what keeps it within a shape is a counter mask, or the edge of its paper."""
+    if piece.inked is not None:
+        ring = turn_points(piece.inked, piece.angle_deg, piece.x, piece.y)
+        ink = replace(ink, passing=np.where(ink.cover(to_area(ring)), ink.passing, np.float32(1.0)))
+    if not piece.trim_to:
+        return ink
+    if piece.trim_to not in (CARD_EDGE, piece.on):
+        return replace(ink, limit=ink.area)
     return replace(ink, passing=np.where(ink.cover(ink.area), ink.passing, np.float32(1.0)))
 
 
@@ -284,7 +293,11 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
     fronts = fronts_of(work, inks)
     for ink in inks.values():
         ahead = [inks_area for _, inks_area in fronts[ink.key]]
-        ink.lay(paper, ink.cover(shapely.union_all(ahead)) if ahead else None)
+        covered = ink.cover(shapely.union_all(ahead)) if ahead else None
+        if ink.limit is not None:
+            outside = ~ink.cover(ink.limit)
+            covered = outside if covered is None else covered | outside
+        ink.lay(paper, covered)
     return to_levels(paper)
 
 

@@ -21,14 +21,16 @@ from shapely.geometry import LineString, Point, Polygon
 
 from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.pieces import Cutout, Impression
-from fair_thicket.model.plan import SHEET, Mask, MaskPlan
+from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import REACH_MM
 from fair_thicket.shape.outline import Area, to_area, turn_points
-from fair_thicket.shape.paper import Local, local_area, only_areas
+from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, opening_of
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.stretch import along
 
+COUNTER_MM = 10.0
+"""Masking paper round the opening of a counter mask: a stamp that runs over it stays on it."""
 HOLD_MM = 6.0
 """How wide hold-down paper is left round a mask."""
 SLIVER_MM = 1.5
@@ -81,7 +83,8 @@ class CutMask:
     Attributes
     ----------
     mask : Mask
-    stamp : Stamp
+    stamp : Stamp or None
+        None for a counter mask of a plain shape.
     edge : Polygon or MultiPolygon
         What it must cover and no more.
     paper : Polygon or MultiPolygon
@@ -93,7 +96,7 @@ class CutMask:
     """
 
     mask: Mask
-    stamp: Stamp
+    stamp: Stamp | None
     edge: Local
     paper: Local
     careful: shapely.Geometry
@@ -109,6 +112,8 @@ class MaskingPaper:
     lyings : tuple of Lying
     cuts : tuple of CutMask
         In the order of the plan's masks.
+    counter_cuts : tuple of CutMask
+        In the order of the plan's counter masks; their edge is the opening.
     """
 
     def __init__(self, work: Work, plan: MaskPlan) -> None:
@@ -120,11 +125,41 @@ class MaskingPaper:
     def cuts(self) -> tuple[CutMask, ...]:
         return tuple(self._cut(index, mask) for index, mask in enumerate(self._plan.masks))
 
+    @cached_property
+    def counter_cuts(self) -> tuple[CutMask, ...]:
+        return tuple(self._counter_cut(counter) for counter in self._plan.counters)
+
+    def _counter_cut(self, counter: CounterMask) -> CutMask:
+        """Cut an opening out of a piece of masking paper; seen from the middle of the piece that it is of."""
+        piece = self._work.card.find(counter.opening)
+        opening = shapely.transform(
+            opening_of(piece, self._work.stash),
+            lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0),
+        )
+        serves = tuple(piece_key(key) for key in counter.serves)
+        reach = shapely.union_all(
+            [shapely.buffer(footprint(self._work.card.find(key), self._work.stash), REACH_MM) for key in serves]
+        )
+        near = shapely.transform(reach, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
+        rough = shapely.buffer(shapely.convex_hull(opening), COUNTER_MM, quad_segs=8)
+        stamp = self._work.stash.find(piece.stamp) if isinstance(piece, Impression | Cutout) else None
+        mask = Mask(stamp.id if stamp else "", serves, counter.careful_mm, counter.full_mm)
+        careful = shapely.intersection(opening.boundary, near)
+        return CutMask(
+            mask, stamp, only_areas(opening), only_areas(shapely.difference(rough, opening)), careful, 0.0, None
+        )
+
     def during(self, press: int) -> list[Local]:
         """Paper of all masks that lie on the card during a press (an index), mm."""
         if self._plan.presses[press].surface == SHEET:
             return []
-        return [self.lying_area(one) for one in self.lyings if one.first <= press <= one.last]
+        areas = [self.lying_area(one) for one in self.lyings if one.first <= press <= one.last]
+        for counter, cut in zip(self._plan.counters, self.counter_cuts, strict=True):
+            if press in counter.presses:
+                piece = self._work.card.find(counter.opening)
+                place = (piece.angle_deg, piece.x, piece.y)
+                areas.append(shapely.transform(cut.paper, lambda points, at=place: turn_points(points, *at)))
+        return areas
 
     def lying_area(self, lying: Lying) -> Local:
         """Paper of a mask where it lies on the panel, mm."""

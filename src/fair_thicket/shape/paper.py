@@ -102,6 +102,12 @@ def window_area(piece: Piece, stash: Stash) -> Local:
     return NOTHING
 
 
+def opening_of(piece: Piece, stash: Stash) -> Local:
+    """Give what is open of a piece that others are kept within: its windows, or else its outline."""
+    windows = window_area(piece, stash)
+    return footprint(piece, stash) if windows.is_empty else windows
+
+
 def flap_areas(piece: PaperPiece, whole: Local) -> list[Local]:
     """Give what of a piece's area each of its flaps is, about the piece's middle; earlier flaps come first."""
     areas, left = [], whole

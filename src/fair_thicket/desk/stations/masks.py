@@ -180,7 +180,7 @@ class MasksStation(QWidget):
         minutes = sum(step.minutes for step in outcome.rehearsal.steps)
         facts = [
             f"{plan.press_count} press{'es' * (plan.press_count != 1)}",
-            f"{len(plan.masks)} masks to cut",
+            f"{len(plan.masks) + len(plan.counters)} masks to cut",
             f"{say_length(plan.careful_mm, unit)} with care",
             "proven best" if plan.optimal else "best found",
             f"about {minutes:.0f} min",
@@ -200,13 +200,21 @@ class MasksStation(QWidget):
             mask = plan.masks[index]
             columns = [p for p, press in enumerate(plan.presses) if set(press.masked) & set(mask.serves)]
             words = (
-                cuts[index].stamp.name,
+                outcome.work.stash.find(mask.stamp).name,
                 _say_when(plan, columns),
                 f"careful {say_length(mask.careful_mm, unit)} of {say_length(mask.full_mm, unit)}",
             )
             self._cards[index] = MaskCard(words, MaskPicture(cuts[index], self._pictures))
             self._cut.box.addWidget(self._cards[index])
-        if not plan.masks:
+        for counter, cut in zip(plan.counters, outcome.rehearsal.masking.counter_cuts, strict=True):
+            inside = ", ".join(self._session.names.get(key, key) for key in counter.serves)
+            words = (
+                f"counter mask: {self._session.names.get(counter.opening, counter.opening)}",
+                f"only its inside is open, for {inside}",
+                f"careful {say_length(counter.careful_mm, unit)} of {say_length(counter.full_mm, unit)}",
+            )
+            self._cut.box.addWidget(MaskCard(words, MaskPicture(cut, self._pictures)))
+        if not plan.masks and not plan.counters:
             self._cut.box.addWidget(label("None: nothing stands behind anything.", "soft", wrap=True))
         elif self._slips is not None and self._slips[0] is outcome:
             self._take_slips(self._slips)

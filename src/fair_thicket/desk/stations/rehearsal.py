@@ -20,6 +20,7 @@ REHEARSED, COMPOSED, DIFFERENT = range(3)
 KINDS = {
     "ghost": ("Ghost line", "over"),
     "halo": ("White gap", "stops short of"),
+    "spill": ("Spill", "beyond"),
     "skip": ("Skipped band", "beside the masks of"),
 }
 

@@ -39,9 +39,10 @@ class MaskPicture(QWidget):
         painter.setBrush(theme.HONEY_WASH)
         for path in self._paper:
             painter.drawPath(path)
-        box = box_of(self._stamp)
-        picture = self._pictures.get(self._stamp, scale * self.devicePixelRatioF(), ground=theme.HONEY_WASH)
-        painter.drawPixmap(box, picture, QRectF(picture.rect()))
+        if self._stamp is not None:
+            box = box_of(self._stamp)
+            picture = self._pictures.get(self._stamp, scale * self.devicePixelRatioF(), ground=theme.HONEY_WASH)
+            painter.drawPixmap(box, picture, QRectF(picture.rect()))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(_pen(theme.SOFT_INK, 0.8))
         for path in self._edge:
