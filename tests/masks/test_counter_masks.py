@@ -28,9 +28,9 @@ def test_the_counter_mask_lies_while_the_inner_image_is_stamped(bubble: Work, pi
     assert [press.impressions for press in made.presses] == [("snail-1",), ("bubble-1",)]
     (counter,) = made.counters
     assert (counter.opening, counter.serves, counter.presses) == ("bubble-1", ("snail-1",), (0,))
-    # of the bubble's outline within 3 mm of the snail (42..66 by 42..58): the right side, and 13 mm above and below
+    # the snail's edge lies 2 mm within the bubble's: its right side, and 10 mm and a root of 5 more above and below
     assert counter.full_mm == pytest.approx(80)
-    assert counter.careful_mm == pytest.approx(20 + 2 * 13, abs=0.1)
+    assert counter.careful_mm == pytest.approx(20 + 2 * (10 + 5**0.5), abs=0.05)
     assert made.careful_mm == pytest.approx(sum(mask.careful_mm for mask in made.masks) + counter.careful_mm)
     words = [step.words for step in list_steps(bubble, made)]
     assert "Lay the counter mask of the bubble: only its inside stays open for snail" in words
