@@ -14,8 +14,9 @@ from fair_thicket.desk.widgets.step_list import StepRow
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout
+from fair_thicket.scene.adding import add_wash
 from fair_thicket.scene.edits import add_impression
-from hands import answer_forms, button_that_says, click, settle
+from hands import answer_forms, button_that_says, click, drag, on_bench, settle
 
 LEFT = Qt.MouseButton.LeftButton
 PLAIN = Qt.KeyboardModifier.NoModifier
@@ -280,4 +281,67 @@ def test_a_ring_is_offered_its_two_ways_out(window: MainWindow, qtbot: QtBot, mo
     assert "closes a ring" in shown[0]
     assert isinstance(session.work.card.find("courier-snail-1"), Cutout)
     assert session.work.card.find("courier-snail-1").cut_away
+    settle(qtbot, session)
+
+
+# -- inking and covers by the Masks menu ---------------------------------------------------------------------------
+
+
+def test_a_part_of_a_stamp_is_inked_by_a_line_and_a_click_on_the_bench(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session, bench = window.session, window.scene.bench
+    window.go(MASKS)
+    session.select({"toad-postmaster-1"})
+    window.actions_of.by_key["ink-part"].trigger()
+    toad = session.work.card.find("toad-postmaster-1")
+    drag(bench.viewport(), on_bench(bench, toad.x - 25, toad.y), on_bench(bench, toad.x + 25, toad.y))
+    QTest.mouseClick(bench.viewport(), LEFT, PLAIN, on_bench(bench, toad.x, toad.y - 8))
+    inked = session.work.card.find("toad-postmaster-1").inked
+    assert inked is not None
+    assert max(y for _, y in inked) == pytest.approx(0.0, abs=0.5)
+    answer_forms(monkeypatch, ink="berry")
+    window.actions_of.by_key["ink-zone"].trigger()
+    drag(bench.viewport(), on_bench(bench, toad.x, toad.y - 25), on_bench(bench, toad.x, toad.y + 5))
+    QTest.mouseClick(bench.viewport(), LEFT, PLAIN, on_bench(bench, toad.x - 8, toad.y - 5))
+    assert [zone.ink for zone in session.work.card.find("toad-postmaster-1").zones] == ["#a92c48"]
+    settle(qtbot, session)
+    window.actions_of.by_key["ink-whole"].trigger()
+    assert session.work.card.find("toad-postmaster-1") == toad
+    resist = window.actions_of.by_key["resist"]
+    resist.trigger()
+    window.refresh()
+    assert resist.isChecked()
+    assert session.work.card.find("toad-postmaster-1").resists
+    settle(qtbot, session)
+
+
+def test_a_wash_is_covered_torn_splattered_and_bared(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session, bench = window.session, window.scene.bench
+    session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
+    session.select({"wash-1"})
+    deeds = window.actions_of.by_key
+    window.actions_of.refresh()
+    assert deeds["wash-cover"].isEnabled()
+    answer_forms(monkeypatch, wide="20 mm", high="20 mm", x="90 mm", y="30 mm")
+    deeds["wash-cover"].trigger()
+    (cover,) = session.work.card.find("wash-1").covers
+    assert (cover.kind, cover.form.width_mm) == ("disc", 20.0)
+    deeds["wash-tear"].trigger()
+    drag(bench.viewport(), on_bench(bench, 5, 70), on_bench(bench, 130, 72))
+    QTest.mouseClick(bench.viewport(), LEFT, PLAIN, on_bench(bench, 60, 90))
+    assert [one.kind for one in session.work.card.find("wash-1").covers] == ["disc", "torn"]
+    settle(qtbot, session)
+    assert session.outcome.plan.presses[-1].is_ink
+    notes = answer_forms(monkeypatch, how="splattered", drops="40", seed="9")
+    deeds["wash-how"].trigger()
+    assert notes == ["Splatter: cover all that is to stay clean."]
+    assert (session.work.card.find("wash-1").how, session.work.card.find("wash-1").seed) == ("splatter", 9)
+    answer_forms(monkeypatch, drops="0")
+    deeds["wash-how"].trigger()
+    assert session.work.card.find("wash-1").drops == 40
+    deeds["wash-bare"].trigger()
+    assert session.work.card.find("wash-1").covers == ()
     settle(qtbot, session)

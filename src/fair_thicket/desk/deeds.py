@@ -11,6 +11,7 @@ from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import AddingDeeds
 from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.ink_deeds import InkDeeds
 from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
 from fair_thicket.desk.mask_deeds import MaskDeeds
@@ -44,6 +45,7 @@ class Deeds:
         self.looking = LookingDeeds(window.scene, session)
         self.details = DetailDeeds(window.scene, session)
         self.masks = MaskDeeds(window, session)
+        self.inks = InkDeeds(window.scene, session, lambda: window.go(SCENE))
         self.records = self._records()
 
     def _records(self) -> list[Record]:
@@ -138,6 +140,7 @@ class Deeds:
             *self.pieces.records,
             *self.looking.records,
             *self.masks.records,
+            *self.inks.records,
             Record("turn-page", "View", "Open or close the card", "Alt+I", self.turn_page),
             Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
             *[

@@ -61,7 +61,11 @@ def part_by_line(work: Work, key: str, start: Spot, end: Spot, toward: Spot) -> 
     PaperError
         When the line does not part the piece.
     """
-    piece = _paper_piece(work, key)
+    return side_of_line(work, _paper_piece(work, key), start, end, toward)
+
+
+def side_of_line(work: Work, piece: Piece, start: Spot, end: Spot, toward: Spot) -> Ring:
+    """Give the part of any piece on one side of a line, as `part_by_line` does."""
     own = local_area(piece, work.stash)
     (x0, y0), (x1, y1), meant = to_local(piece, [start, end, toward])
     length = float(np.hypot(x1 - x0, y1 - y0))
@@ -83,7 +87,7 @@ def part_by_line(work: Work, key: str, start: Spot, end: Spot, toward: Spot) -> 
     side = shapely.intersection(Polygon(corners), box(left - 1, top - 1, right + 1, bottom + 1))
     part = shapely.intersection(own, side)
     if part.area < 0.5 or own.area - part.area < 0.5:
-        raise PaperError(f"The line does not part the {name_pieces(work)[key]}; draw it across.")
+        raise PaperError(f"The line does not part the {name_pieces(work)[piece.id]}; draw it across.")
     return _plain(only_areas(side))
 
 

@@ -10,9 +10,20 @@ from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.pictures import StampPictures, box_of
+from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.model.card import WHITE, Work
-from fair_thicket.model.pieces import INK, WASH, Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.pieces import (
+    INK,
+    WASH,
+    Cutout,
+    Embellishment,
+    Impression,
+    InkZone,
+    PaperPiece,
+    Piece,
+    Strip,
+    Wash,
+)
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.outline import turn_points
@@ -156,7 +167,17 @@ class LeafArt:
                 painter.fillPath(area_path(shapely.from_wkb(wkb), piece), paint_colour(colour, look))
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if look.lines:
-            self._draw_lines(painter, work.stash.find(piece.stamp), piece.ink, look, px_per_mm)
+            stamp = work.stash.find(piece.stamp)
+            self._draw_lines(painter, stamp, ground.colour if piece.resists else piece.ink, look, px_per_mm)
+            for zone in reversed(() if piece.resists else piece.zones):  # the first zone lies over the later ones
+                self._draw_zone(painter, stamp, zone, look, px_per_mm)
+        painter.restore()
+
+    def _draw_zone(self, painter: QPainter, stamp: Stamp, zone: InkZone, look: Look, px_per_mm: float) -> None:
+        """Draw a part of an impression's lines in the zone's own colour."""
+        painter.save()
+        painter.setClipPath(ring_path(zone.ring), Qt.ClipOperation.IntersectClip)
+        self._draw_lines(painter, stamp, zone.ink, look, px_per_mm)
         painter.restore()
 
     def _draw_paper(
