@@ -1,4 +1,4 @@
-"""Presses and masks, and their rehearsal: python -m bench.planning [--long]."""
+"""Presses and masks, and their rehearsal: python -m bench.planning."""
 
 import random
 import subprocess
@@ -11,7 +11,7 @@ from fair_thicket.demo import CARD_FILE
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks.posing import pose_bare
 from fair_thicket.masks.problem import Problem
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Impression
 from fair_thicket.shape.outline import placed_outline
 
@@ -32,12 +32,40 @@ def like_demo(work: Work, count: int, seed: int) -> Problem:
     return pose_bare(rows, {})
 
 
+def crowded(work: Work, count: int, seed: int) -> Work:
+    """Scatter the demo's images over one A2 front."""
+    dice = random.Random(seed)  # noqa: S311 - any dice will do
+    pieces = [piece for piece in work.card.pieces if isinstance(piece, Impression)]
+    width, height = work.card.panel
+    made = []
+    for number in range(count):
+        x, y = dice.uniform(8, width - 8), dice.uniform(8, height - 8)
+        made.append(Impression(f"i{number}", dice.choice(pieces).stamp, x, y, dice.choice([0.0, 0.0, -8.0, 12.0])))
+    return Work(Card(pieces=tuple(made)), work.stash)
+
+
+def bench_rehearsal(work: Work, pictures: dict[str, bytes]) -> None:
+    """Rehearse 24 impressions on A2 at 300 dpi, step through them, let masks slip, price the other way."""
+    full = crowded(work, 24, 1)
+    plan = masks.plan(full)
+    tell("rehearsal of 24 impressions on A2", best_of(3, lambda: masks.rehearse(full, pictures, plan)), "s", 1.5)
+    papers = masks.rehearse(full, pictures, plan).papers
+    step = best_of(3, lambda: [papers[index] for index in range(len(papers))]) / len(papers)
+    tell("a step of its slider, without drawing it", step * 1000, "ms", 50)
+    slips = best_of(2, lambda: masks.list_slips(full, pictures, plan))
+    print(f"      slips of its {len(plan.masks)} masks take {slips:.2f} s, away from the interface")
+    prices = best_of(1, lambda: masks.price_all(full, plan))
+    mix = best_of(1, lambda: masks.find_mix(full))
+    print(f"      prices of the other way take {prices:.2f} s, the quickest mix {mix:.2f} s, away from the interface")
+
+
 def main() -> None:
     work, pictures = open_card(CARD_FILE)
     plan = masks.plan(work)
     print(f"demo card: {len(work.card.pieces)} impressions, {plan.press_count} presses, proven: {plan.optimal}")
     tell("plan of the demo card", best_of(5, lambda: masks.plan(work)), "s", 0.5)
     tell("rehearsal of the demo card", best_of(3, lambda: masks.rehearse(work, pictures, plan)), "s", 1.5)
+    bench_rehearsal(work, pictures)
     for count, limit, scenes in ((12, 0.3, 12), (24, 2.0, 10), (40, 10.0, 6)):
         worst, proven = 0.0, 0
         for seed in range(scenes):

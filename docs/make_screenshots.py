@@ -11,6 +11,7 @@ for name in ("XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"):
     os.environ[name] = tempfile.mkdtemp()
 
 import msgspec  # noqa: E402
+import pypdfium2  # noqa: E402
 from PIL import Image  # noqa: E402
 from PySide6.QtCore import QPoint, QPointF, Qt  # noqa: E402 - Qt reads the platform when it is imported
 from PySide6.QtTest import QTest  # noqa: E402
@@ -22,6 +23,7 @@ from fair_thicket.desk.application import make_application, open_window  # noqa:
 from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
+from fair_thicket.files.plan_pdf import plan_pdf  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
@@ -126,6 +128,52 @@ def show_stash(window: MainWindow) -> None:
     take(window, "supplies")
 
 
+def show_masks(window: MainWindow) -> None:
+    """Show twelve impressions and a wash: the timetable with a dot in the hand, prices, the rehearsal, the sheets."""
+    session, station = window.session, window.masks
+    session.open(CARD_FILES[3])
+    take(window, "dusk")
+    window.go(MASKS)
+    wait_until(lambda: not session.is_thinking and session.outcome is not None and not station.slipper.is_busy)
+    station.timetable.choose(2)
+    take(window, "masks")
+    table = station.timetable
+    start = table.dot_of("letter-1").toPoint()
+    QTest.mousePress(table, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+    for step in range(1, 5):
+        over = start + QPoint(round((table.column_middle(2) - start.x()) * step / 4), 0)
+        QTest.mouseMove(table, over)
+    station.show_pane(1)
+    wait_until(lambda: not table.preview.is_busy and not station.prices.errand.is_busy)
+    take(window, "timetable")
+    QTest.keyClick(table, Qt.Key.Key_Escape)
+    station.show_pane(0)
+    window.go(REHEARSAL)
+    window.rehearsal.slider.setValue(5)
+    take(window, "rehearsal")
+    take_sheets(window)
+
+
+def take_sheets(window: MainWindow) -> None:
+    """Render the printed sheet of masks and a platform sheet."""
+    outcome = window.session.outcome
+    if outcome is None:
+        return
+    steps = [(step.kind, step.press, step.words) for step in outcome.rehearsal.steps]
+    data = plan_pdf(outcome.work, dict(window.session.pictures), outcome.plan, steps, paper="letter")
+    document = pypdfium2.PdfDocument(data)
+    found = [page for page in document if "Masks to cut" in page.get_textpage().get_text_bounded()][:1]
+    found += [page for page in document if "On the platform" in page.get_textpage().get_text_bounded()][1:2]
+    pictures = [page.render(scale=1.25).to_pil() for page in found]
+    sheet = Image.new("RGB", (sum(one.width for one in pictures) + 24, pictures[0].height), "#dbe4de")
+    left = 0
+    for one in pictures:
+        sheet.paste(one, (left, 0))
+        left += one.width + 24
+    sheet.save(FOLDER / "mask-sheets.png")
+    print("mask-sheets")
+
+
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     make_application()
@@ -134,12 +182,7 @@ def main() -> None:
     window.show()
     show_cards(window)
     show_scene(window)
-    window.go(MASKS)
-    window.masks.timetable.choose(3)
-    take(window, "masks")
-    window.go(REHEARSAL)
-    window.rehearsal.slider.setValue(7)
-    take(window, "rehearsal")
+    show_masks(window)
     window.go(PAPER)
     wait_until(window.paper.save_button.isEnabled)
     take(window, "paper")

@@ -14,6 +14,7 @@ from fair_thicket import __version__
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.formats import SHEETS
+from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.units import Unit, parse_length, say_length
 
 
@@ -75,6 +76,7 @@ def _parser() -> argparse.ArgumentParser:
     _json_flag(rehearse)
     rehearse.add_argument("-o", dest="out", type=Path, required=True, metavar="DIR", help="folder for the pictures")
     printed.add_argument("-o", dest="out", type=Path, required=True, metavar="FILE.pdf")
+    printed.add_argument("--svg", type=Path, metavar="DIR", help="also write the sheets of masks as SVG to cut")
     printed.add_argument("--paper", choices=["letter", "a4"], help="default: by the card's unit")
     render.add_argument("-o", dest="out", type=Path, required=True, metavar="FILE.png")
     render.add_argument("--dpi", type=float, default=300.0)
@@ -158,33 +160,46 @@ def _masks(options: argparse.Namespace) -> int:
         rows = [(one.id, one.stamp, one.outline, one.holes) for one in scene.impressions]
         plan = plan_problem(pose_bare(rows, scene.copies))
     if options.json:
-        return _print_json(
-            {
-                "presses": [
-                    {"impressions": list(press.impressions), "masked": list(press.masked)} for press in plan.presses
-                ],
-                "masks": [
-                    {
-                        "stamp": mask.stamp,
-                        "for": list(mask.serves),
-                        "careful_mm": mask.careful_mm,
-                        "full_mm": mask.full_mm,
-                    }
-                    for mask in plan.masks
-                ],
-                "placements": plan.placements,
-                "deepest_pile": plan.deepest_pile,
-                "optimal": plan.optimal,
-            }
-        )
+        return _print_json(_plan_document(plan))
     print(
         f"{plan.press_count} presses, {len(plan.masks)} masks to cut, {plan.careful_mm:.0f} mm with care, "
         f"{'proven best' if plan.optimal else 'best found, not proven'}"
     )
-    for number, press in enumerate(plan.presses, 1):
+    for index, press in enumerate(plan.presses):
         covered = f"; masks on {', '.join(press.masked)}" if press.masked else ""
-        print(f"  press {number}: {', '.join(press.impressions)}{covered}")
+        what = "ink" if press.is_ink else f"press {plan.number_of(index)}"
+        where = f" on {'the sheet to cut from' if press.surface == SHEET else press.surface}" if press.surface else ""
+        print(f"  {what}{where}: {', '.join(press.impressions)}{covered}")
     return 0
+
+
+def _plan_document(plan: MaskPlan) -> dict[str, object]:
+    """Give a plan as documented; what only cards have is said only where it is so."""
+    presses = []
+    for press in plan.presses:
+        told: dict[str, object] = {"impressions": list(press.impressions), "masked": list(press.masked)}
+        told |= {"surface": press.surface} if press.surface else {}
+        told |= {"ink": True} if press.is_ink else {}
+        told |= {"turned": list(press.turned)} if press.turned else {}
+        presses.append(told)
+    document: dict[str, object] = {
+        "presses": presses,
+        "masks": [
+            {"stamp": mask.stamp, "for": list(mask.serves), "careful_mm": mask.careful_mm, "full_mm": mask.full_mm}
+            for mask in plan.masks
+        ],
+        "placements": plan.placements,
+        "deepest_pile": plan.deepest_pile,
+        "optimal": plan.optimal,
+    }
+    if plan.counters:
+        document["counters"] = [
+            {"opening": one.opening, "for": list(one.serves), "careful_mm": one.careful_mm, "full_mm": one.full_mm}
+            for one in plan.counters
+        ]
+    if not plan.optimal:
+        document["at_least"] = {"presses": plan.fewest_presses, "careful_mm": plan.least_careful_mm}
+    return document
 
 
 def _visible(options: argparse.Namespace) -> int:
@@ -292,6 +307,7 @@ def _print(options: argparse.Namespace) -> int:
     from fair_thicket import masks
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import open_card
+    from fair_thicket.files.mask_sheets import write_mask_sheets
     from fair_thicket.files.plan_pdf import plan_pdf
 
     work, pictures = open_card(options.card)
@@ -299,6 +315,9 @@ def _print(options: argparse.Namespace) -> int:
     steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
     write_whole(options.out, plan_pdf(work, pictures, plan, steps, paper=options.paper))
     print(f"Printed to {options.out}; print it at 100 % and check its bar with a ruler.")
+    if options.svg:
+        written = write_mask_sheets(options.svg, work, plan)
+        print(f"{len(written)} sheets of masks to cut in {options.svg}")
     return 0
 
 

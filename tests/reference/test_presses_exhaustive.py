@@ -8,13 +8,14 @@ presses and every way to share masks, on scenes small enough for it. The lower b
 import itertools
 import random
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 import pytest
 import shapely
 from shapely.affinity import rotate, translate
 
-from fair_thicket.masks import plan_problem, pose_bare
+from fair_thicket.masks import Problem, Stamping, plan_problem, pose_bare
 
 SHAPES = [
     ((0, 0), (14, 0), (14, 10), (0, 10)),
@@ -213,3 +214,56 @@ def test_thirty_impressions_take_the_longest_chain_or_repeats_of_a_stamp_are_pro
             assert len(plenty.presses) == chain, seed
         else:
             assert len(made.presses) == chain, seed
+
+
+class WithWash(Exhaustive):
+    """The same search with a wash: coloured impressions lie under masks once more, after all presses."""
+
+    def __init__(self, scene: Scene, wash: shapely.Polygon, coloured: set[int]) -> None:
+        super().__init__(scene)
+        self.inked = {i for i in coloured if self.impressions[i][2].intersection(wash).area > 0.05}
+        for i in self.inked:
+            line = self.impressions[i][2].exterior
+            points = shapely.line_interpolate_point(line, _steps(line, self.samples))
+            inside = shapely.covers(wash.buffer(3.0, quad_segs=64), points)
+            self.near[i] |= frozenset(k for k, hit in enumerate(inside) if hit)
+
+    def masks(self, times: Sequence[int]) -> tuple[float, int]:
+        careful, placements = 0.0, 0
+        for kind in {kind for _, kind, _ in self.impressions}:
+            members = [
+                i for i, (_, own, _) in enumerate(self.impressions) if own == kind and (self.over[i] or i in self.inked)
+            ]
+            best = min(cost for groups in partitions(members) if (cost := self.cost(groups, times)) is not None)
+            careful, placements = careful + best[0], placements + best[1]
+        return careful, placements
+
+    def cost(self, groups: list[list[int]], times: Sequence[int]) -> tuple[float, int] | None:
+        careful, placements = 0.0, 0
+        for group in groups:
+            needs = {(times[j], i) for i in group for j in self.over[i]} | {(99, i) for i in group if i in self.inked}
+            if len({time for time, _ in needs}) < len(needs):
+                return None
+            turns = [i for _, i in sorted(needs)]
+            placements += sum(k == 0 or turns[k - 1] != i for k, i in enumerate(turns))
+            near = frozenset().union(*(self.near[i] for i in group))
+            careful += len(near) / self.samples * self.impressions[group[0]][2].exterior.length
+        return round(careful, 9), placements
+
+
+@pytest.mark.parametrize("block", range(4))
+def test_plans_with_a_wash_equal_an_exhaustive_search(block: int) -> None:
+    for seed in range(700 + block * 10, 710 + block * 10):
+        scene = random_scene(seed, 6)
+        chance = random.Random(seed)
+        wash = shapely.box(0, 0, chance.uniform(20, 75), chance.uniform(15, 60))
+        coloured = {i for i in range(len(scene[0])) if chance.random() < 0.5}
+        bare = as_bare(scene)
+        stampings = tuple(replace(one, shuns_wash=i in coloured) for i, one in enumerate(bare.stampings))
+        sky = Stamping("sky", "sky", np.empty((0, 2)), wash, is_wash=True)
+        made = plan_problem(Problem((*stampings, sky), bare.copies))
+        presses, careful, placements, pile = WithWash(scene, wash, coloured).best()
+        assert made.optimal, seed
+        assert (made.press_count, made.placements, made.deepest_pile) == (presses, placements, pile), seed
+        assert made.careful_mm == pytest.approx(careful, abs=0.15), seed
+        assert made.presses[-1].is_ink

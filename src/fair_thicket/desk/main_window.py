@@ -205,6 +205,7 @@ class MainWindow(QMainWindow):
 
     def _show_path(self) -> None:
         from fair_thicket.model.finding import Weight
+        from fair_thicket.model.tolerance import SLIGHT_MM
 
         session = self.session
         outcome = session.outcome
@@ -227,7 +228,8 @@ class MainWindow(QMainWindow):
                 )
                 states.append((f"{to_do} to settle" if to_do else "settled", to_do > 0))
             apart = len(outcome.rehearsal.differences)
-            states.append((f"{apart} apart" if apart else "equal", apart > 0))
+            is_seen = any(one.width_mm > SLIGHT_MM for one in outcome.rehearsal.differences)
+            states.append((f"{apart} {'apart' if is_seen else 'slight'}" if apart else "equal", is_seen))
             states.append(("ready", False))
         for index, (mark, (state, is_open)) in enumerate(zip(self.path.marks, states, strict=True)):
             mark.show_state(state, is_open=is_open, is_here=index == here)
@@ -255,6 +257,7 @@ class MainWindow(QMainWindow):
         if not self.is_furnished:
             event.accept()
         elif self.deeds.may_leave():
+            self.session.is_over = True
             self.stash.close_errands()
             self.masks.close_errands()
             self.paper.errand.close()

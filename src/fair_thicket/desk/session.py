@@ -118,6 +118,8 @@ class Session(QObject):
         A sentence for the maker.
     shown : Signal(object)
         A finding to be shown on the bench, or None.
+    is_over : bool
+        Whether the window is closing.
     library : Library or None
         What the maker owns; None where it could not be opened.
     libraryChanged : Signal()
@@ -139,6 +141,7 @@ class Session(QObject):
         super().__init__(parent)
         self.library = library
         self.work = Work()
+        self.is_over = False
         self.pictures: dict[str, bytes] = {}
         self.selection: frozenset[str] = frozenset()
         self.is_open = False
@@ -301,7 +304,11 @@ class Session(QObject):
         ):
             earlier = (self.outcome.plan, self.outcome.refused)
         view = self.view
-        self._thinker.ask(lambda: think(work, pictures, view, earlier, go_on=lambda: self.work is work))
+        self._thinker.ask(lambda: think(work, pictures, view, earlier, go_on=lambda: self.is_wanted(work)))
+
+    def is_wanted(self, work: Work) -> bool:
+        """Whether anyone still asks about a work: long searches end early when nobody does."""
+        return self.work is work and not self.is_over
 
     def _take_outcome(self, outcome: Outcome) -> None:
         if outcome.work is self.work:

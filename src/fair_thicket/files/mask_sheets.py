@@ -2,7 +2,7 @@
 
 import io
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from xml.sax.saxutils import escape
@@ -61,32 +61,46 @@ def lay_out_masks(work: Work, plan: MaskPlan) -> tuple[MaskSheet, ...]:
 
     Notes
     -----
-    Boxes of the masks, packed by area; what fits no sheet gets a larger one of its own.
+    Boxes of the masks are packed; what fits no sheet gets a larger one of its own.
     """
     masking = MaskingPaper(work, plan)
     cuts = (*masking.cuts, *masking.counter_cuts)
     names = name_pieces(work)
-    width, height = sorted(work.card.masking.sheet_mm, reverse=True)
-    room = (width - 2 * EDGE_MM, height - 2 * EDGE_MM)
-    packer = rectpack.newPacker(rotation=False)
     boxes = [_box(cut) for cut in cuts]
-    for index, (wide, high) in enumerate(boxes):
-        packer.add_rect(math.ceil(wide * 10), math.ceil(high * 10), rid=index)
-    packer.add_bin(int(room[0] * 10), int(room[1] * 10), count=float("inf"))
-    packer.pack()
-    found: dict[int, list[Placed]] = {}
-    done = set()
-    for number, x, y, _, _, index in packer.rect_list():
-        done.add(index)
-        at = (EDGE_MM + x / 10, EDGE_MM + y / 10)
-        found.setdefault(number, []).append(_place(cuts[index], boxes[index], at, names))
-    sheets = [MaskSheet(width, height, tuple(found[number])) for number in sorted(found)]
+    width, height = sorted(work.card.masking.sheet_mm, reverse=True)
+    bins = _pack(boxes, (width - 2 * EDGE_MM, height - 2 * EDGE_MM))
+    sheets = []
+    for places in bins:
+        masks = [
+            _place(cuts[index], boxes[index], (EDGE_MM + x, EDGE_MM + y), names) for index, (x, y) in places.items()
+        ]
+        sheets.append(MaskSheet(width, height, tuple(masks)))
+    placed = {index for places in bins for index in places}
     for index, cut in enumerate(cuts):
-        if index not in done:
+        if index not in placed:
             wide, high = boxes[index]
-            placed = _place(cut, boxes[index], (EDGE_MM, EDGE_MM), names)
-            sheets.append(MaskSheet(wide + 2 * EDGE_MM, high + 2 * EDGE_MM, (placed,), is_larger=True))
+            alone = _place(cut, boxes[index], (EDGE_MM, EDGE_MM), names)
+            sheets.append(MaskSheet(wide + 2 * EDGE_MM, high + 2 * EDGE_MM, (alone,), is_larger=True))
     return tuple(sheets)
+
+
+def _pack(boxes: Sequence[tuple[float, float]], room: tuple[float, float]) -> list[dict[int, tuple[float, float]]]:
+    """Pack boxes into as few rooms as the packer's rules find: every rule is tried, the fewest rooms are kept."""
+    best: list[dict[int, tuple[float, float]]] = []
+    for rule in (rectpack.MaxRectsBssf, rectpack.MaxRectsBaf, rectpack.MaxRectsBlsf, rectpack.SkylineBlWm):
+        for order in (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE, rectpack.SORT_PERI):
+            packer = rectpack.newPacker(pack_algo=rule, sort_algo=order, rotation=False)
+            for index, (wide, high) in enumerate(boxes):
+                packer.add_rect(math.ceil(wide * 10), math.ceil(high * 10), rid=index)
+            packer.add_bin(int(room[0] * 10), int(room[1] * 10), count=float("inf"))
+            packer.pack()
+            bins: dict[int, dict[int, tuple[float, float]]] = {}
+            for number, x, y, _, _, index in packer.rect_list():
+                bins.setdefault(number, {})[index] = (x / 10, y / 10)
+            found = [bins[number] for number in sorted(bins)]
+            if not best or len(found) < len(best):
+                best = found
+    return best
 
 
 def _box(cut: CutMask) -> tuple[float, float]:

@@ -26,7 +26,7 @@ class Refused:
     reason: str
 
 
-def plan_with_pins(work: Work, *, seconds: float = 10.0, go_on: GoOn = lambda: True) -> tuple[MaskPlan, list[Refused]]:
+def plan_with_pins(work: Work, *, seconds: float = 9.0, go_on: GoOn = lambda: True) -> tuple[MaskPlan, list[Refused]]:
     """Plan a card with all pins that can hold, in the order in which they were made; says which cannot."""
     try:
         return make_plan(work, seconds=seconds, go_on=go_on), []

@@ -12,7 +12,7 @@ from fair_thicket.model.plan import Mask, MaskPlan, Press
 from fair_thicket.shape.stretch import measure, merge
 
 
-def plan(work: Work, *, seconds: float = 10.0, go_on: GoOn = lambda: True) -> MaskPlan:
+def plan(work: Work, *, seconds: float = 9.0, go_on: GoOn = lambda: True) -> MaskPlan:
     """Plan presses and masks of a card.
 
     Parameters
@@ -53,7 +53,7 @@ def _after(first: MaskPlan, second: MaskPlan, surface: str) -> MaskPlan:
     )
 
 
-def plan_problem(problem: Problem, *, seconds: float = 10.0, go_on: GoOn = lambda: True) -> MaskPlan:
+def plan_problem(problem: Problem, *, seconds: float = 9.0, go_on: GoOn = lambda: True) -> MaskPlan:
     """Plan presses and masks of a posed problem (see `posing.pose_bare`)."""
     if not problem.stampings:
         return MaskPlan()

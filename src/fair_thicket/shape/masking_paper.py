@@ -119,6 +119,7 @@ class MaskingPaper:
     def __init__(self, work: Work, plan: MaskPlan) -> None:
         self._work, self._plan = work, plan
         self.lyings = list_lyings(plan)
+        self._lying: dict[Lying, Local] = {}
         self._areas = {leaf.key: leaf.whole for leaf in stack(work)}
 
     @cached_property
@@ -163,8 +164,11 @@ class MaskingPaper:
 
     def lying_area(self, lying: Lying) -> Local:
         """Paper of a mask where it lies on the panel, mm."""
-        x, y, angle = self._spot(lying.impression)
-        return shapely.transform(self.cuts[lying.mask].paper, lambda points: turn_points(points, angle, x, y))
+        if lying not in self._lying:
+            x, y, angle = self._spot(lying.impression)
+            paper = self.cuts[lying.mask].paper
+            self._lying[lying] = shapely.transform(paper, lambda points: turn_points(points, angle, x, y))
+        return self._lying[lying]
 
     # -- places --------------------------------------------------------------------------------------------------
 

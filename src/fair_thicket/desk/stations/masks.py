@@ -234,7 +234,7 @@ class MasksStation(QWidget):
         work = outcome.work
 
         def work_out() -> tuple[Outcome, tuple[Slip, ...]]:
-            return outcome, masks.list_slips(work, pictures, outcome.plan, go_on=lambda: session.work is work)
+            return outcome, masks.list_slips(work, pictures, outcome.plan, go_on=lambda: session.is_wanted(work))
 
         self.slipper.ask(work_out)
 

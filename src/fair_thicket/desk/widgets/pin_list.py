@@ -83,7 +83,7 @@ class PinList(QWidget):
             box.addWidget(label(f"Does not hold. {reason}", wrap=True))
         else:
             told = say_change(cost)
-            box.addWidget(label("It costs nothing." if told == "no difference" else f"It costs: {told}.", wrap=True))
+            box.addWidget(label("It costs nothing." if told == "no difference" else f"With it: {told}.", wrap=True))
         made = button("Take it away", lambda: self._session.edit("take a pin away", lambda work: take_pin(work, pin)))
         made.setAccessibleName(f"Take it away: {words}")
         box.addWidget(made)

@@ -81,7 +81,7 @@ class PriceList(QWidget):
         work, plan, session = outcome.work, outcome.plan, self._session
 
         def work_out() -> tuple[Outcome, Cost, list[Price]]:
-            go_on = lambda: session.work is work  # noqa: E731 - a line that reads as it is said
+            go_on = lambda: session.is_wanted(work)  # noqa: E731 - a line that reads as it is said
             return outcome, masks.cost_of(work, plan), masks.price_all(work, plan, go_on=go_on)
 
         self.errand.ask(work_out)
@@ -158,7 +158,7 @@ class PriceList(QWidget):
     def find_mix(self) -> None:
         """Search the quickest mix, away from the interface."""
         work, session = self._session.work, self._session
-        self.mixer.ask(lambda: (work, masks.find_mix(work, go_on=lambda: session.work is work)))
+        self.mixer.ask(lambda: (work, masks.find_mix(work, go_on=lambda: session.is_wanted(work))))
 
     def _take_mix(self, result: tuple[Work, Mix]) -> None:
         work, mix = result
