@@ -112,6 +112,14 @@ def test_the_menu_pins_what_is_chosen_and_takes_pins_away(station: MainWindow, q
     assert session.work.card.masking.pins == ()
 
 
+def test_the_menu_at_the_pointer_is_about_the_row_under_it(station: MainWindow) -> None:
+    table = station.masks.timetable
+    QTest.mousePress(table, Qt.MouseButton.RightButton, PLAIN, table.dot_of("lantern-1").toPoint())
+    assert station.session.selection == {"lantern-1"}
+    assert table._drag is None
+    assert [action.text() for action in table.actions()][:2] == ["Stamp it in the first press", "One press sooner"]
+
+
 def test_pins_are_listed_with_what_they_cost_and_taken_away_there(station: MainWindow, qtbot: QtBot) -> None:
     session = station.session
     session.select({"parcel-1"})

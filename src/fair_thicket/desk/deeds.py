@@ -11,6 +11,7 @@ from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import AddingDeeds
 from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.flap_deeds import FlapDeeds
 from fair_thicket.desk.ink_deeds import InkDeeds
 from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
@@ -42,6 +43,7 @@ class Deeds:
         self.window, self.session = window, session
         self.adding = AddingDeeds(window.scene, session)
         self.pieces = PieceDeeds(window.scene, session)
+        self.flaps = FlapDeeds(window.scene, session)
         self.looking = LookingDeeds(window.scene, session)
         self.details = DetailDeeds(window.scene, session)
         self.masks = MaskDeeds(window, session)
@@ -138,6 +140,7 @@ class Deeds:
             *self.adding.records,
             *self.details.records,
             *self.pieces.records,
+            *self.flaps.records,
             *self.looking.records,
             *self.masks.records,
             *self.inks.records,

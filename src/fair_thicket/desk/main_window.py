@@ -29,6 +29,7 @@ if TYPE_CHECKING:
 
 STATIONS = ("Stash", "Scene", "Masks", "Rehearsal", "Paper")
 STASH, SCENE, MASKS, REHEARSAL, PAPER = range(5)
+PIN_KEYS = ("pin-first", "pin-sooner", "pin-later", "pin-together", "pin-unmasked", "pin-cut", "unpin", "mask-way")
 MENUS = ("Card", "Piece", "Masks", "View", "Help")
 
 
@@ -115,6 +116,7 @@ class MainWindow(QMainWindow):
         for name, menu in self.scene.menus.items():
             self.actions_of.fill(menu, name)
         self.scene.piece.set_menu(self._menus["Piece"])
+        self.masks.timetable.addActions([self.actions_of.by_key[key] for key in PIN_KEYS])
         for key, made in (("undo", self._undo), ("redo", self._redo)):
             made.setDefaultAction(self.actions_of.by_key[key])
         self._unit.clicked.connect(self.deeds.switch_unit)

@@ -2,72 +2,26 @@
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
 
 import msgspec
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from fair_thicket import masks
-from fair_thicket.advice import advise
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.thinking import Glance, Outcome, glance_at, think
 from fair_thicket.files.card_file import open_card, pack_card, save_card
 from fair_thicket.files.recovery import Autosave, Recovered, drop_recovered
 from fair_thicket.logbook import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
-from fair_thicket.model.finding import Finding
-from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stamp, new_key
-from fair_thicket.scene import Sight, View, judge, look, sights_of
+from fair_thicket.scene import View, look
 from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
 
 GLANCE_DELAY_MS = 0
 THINK_DELAY_MS = 140
 AUTOSAVE_DELAY_MS = 4000
-
-
-class Glance(NamedTuple):
-    """What a quick look at a work tells: what is seen, and what is to be said, remedies untried."""
-
-    work: Work
-    view: View
-    sights: dict[str, Sight]
-    findings: list[Finding]
-
-
-def glance_at(work: Work, view: View) -> Glance:
-    """Tell what a view of a work tells."""
-    sights = {sight.id: sight for sight in sights_of(view)}
-    return Glance(work, view, sights, judge(work, view, remedies=False))
-
-
-class Outcome(NamedTuple):
-    """What the engines say of one work."""
-
-    work: Work
-    plan: MaskPlan
-    rehearsal: masks.Rehearsal
-    findings: list[Finding]
-    sights: dict[str, Sight]
-    refused: list[masks.Refused]
-
-
-def think(
-    work: Work,
-    pictures: dict[str, bytes],
-    view: View,
-    earlier: tuple[MaskPlan, list[masks.Refused]] | None = None,
-    *,
-    go_on: Callable[[], bool] = lambda: True,
-) -> Outcome:
-    """Ask every engine. A plan of the same scene is taken over when only the cutting of masks changed."""
-    plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
-    rehearsal = masks.rehearse(work, pictures, plan)
-    sights = {sight.id: sight for sight in sights_of(view)}
-    findings = advise(work, plan, rehearsal, view, refused=refused, go_on=go_on)
-    return Outcome(work, plan, rehearsal, findings, sights, refused)
 
 
 class _Step(QUndoCommand):

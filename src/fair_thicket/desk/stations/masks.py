@@ -6,7 +6,8 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLay
 
 from fair_thicket import masks
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.session import Outcome, Session
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.mask_card import MaskCard, MaskPicture
 from fair_thicket.desk.widgets.panel_view import PanelView

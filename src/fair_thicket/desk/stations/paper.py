@@ -8,7 +8,8 @@ from PySide6.QtGui import QPixmap, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
 
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.session import Outcome, Session
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, head_row, label
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.model.errors import ThicketError

@@ -5,7 +5,8 @@ from PySide6.QtGui import QColor, QHideEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.session import Outcome, Session
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
 from fair_thicket.masks.frames import picture_difference

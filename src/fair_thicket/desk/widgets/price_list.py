@@ -5,7 +5,8 @@ from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from fair_thicket import masks
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.session import Outcome, Session
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Column, button, card_frame, label
 from fair_thicket.masks.mix import Mix
 from fair_thicket.masks.posing import cut_by_pins

@@ -63,6 +63,7 @@ class Timetable(QWidget):
         super().__init__(parent)
         self.setAccessibleName("Mask timetable")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self._session = session
         self.press = 0
@@ -272,6 +273,10 @@ class Timetable(QWidget):
             key = self._rows[row]
             own = piece_key(key)
             chosen = self._session.selection
+            if event.button() != Qt.MouseButton.LeftButton:
+                if own not in chosen:  # the menu is about what is chosen, or else about this row
+                    self._session.select({own})
+                return
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
                 self._session.select(chosen ^ {own})
             else:
