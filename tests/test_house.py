@@ -9,7 +9,7 @@ import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
 GROUND = {"model", "shape", "fonts"}
-ENGINES = {"intake", "scene", "masks", "logbook"}
+ENGINES = {"intake", "scene", "masks", "backdrop", "logbook"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),

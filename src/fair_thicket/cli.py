@@ -66,6 +66,13 @@ def _parser() -> argparse.ArgumentParser:
         )
         _json_flag(command)
 
+    spanned = _command(commands, "span", _span, "span a length with cuts of a border die")
+    spanned.add_argument("border", type=Path, metavar="BORDER.svg", help="the die's outline, life size")
+    spanned.add_argument("--to", required=True, metavar="LENGTH", help="such as 8.5in or 216mm; a bare number is mm")
+    spanned.add_argument("--flip", action="store_true", help="cuts may be turned over")
+    spanned.add_argument("--overlap", metavar="LENGTH", help="for the glue; 6 mm unless said otherwise")
+    _json_flag(spanned)
+
     advice = _command(commands, "advice", _advice, "judge a card")
     rehearse = _command(commands, "rehearse", _rehearse, "perform the plan on simulated paper")
     printed = _command(commands, "print", _print, "print the plan as PDF, life size")
@@ -230,6 +237,49 @@ def _visible(options: argparse.Namespace) -> int:
     for sight in sights:
         hidden = f", under {', '.join(sight.hidden_by)}" if sight.hidden_by else ""
         print(f"  {sight.id:24} {sight.visible_mm2:8.1f} of {sight.area_mm2:.1f} mm²{hidden}")
+    return 0
+
+
+def _span(options: argparse.Namespace) -> int:
+    from fair_thicket.backdrop import Joining, span_area
+    from fair_thicket.intake.drawing_file import read_drawing
+    from fair_thicket.shape.outline import to_area
+
+    length = parse_length(options.to, Unit.MM)
+    overlap = parse_length(options.overlap, Unit.MM) if options.overlap else 6.0
+    if not 0.5 <= length <= 5000:
+        raise InputError(f"{length:g} mm is out of range; take 0.5 to 5000 mm.")
+    if not 0.25 <= overlap <= 50:
+        raise InputError(f"An overlap of {overlap:g} mm is out of range; take 0.25 to 50 mm.")
+    sheet = read_drawing(options.border, as_dies=True)
+    largest = max(sheet.images, key=lambda image: image.width_mm)
+    area = to_area(largest.outline, largest.pockets)
+    found = span_area(area, length, Joining(may_flip=options.flip, overlap_mm=overlap))
+    if options.json:
+        return _print_json(
+            {
+                "pieces": [
+                    {"from_mm": cut.from_mm, "to_mm": cut.to_mm, "flipped": cut.flipped, "at_mm": cut.at_mm}
+                    for cut in found.cuts
+                ],
+                "joints": [
+                    {"at_mm": joint.at_mm, "mismatch_mm": joint.mismatch_mm, "peek_mm2": joint.peek_mm2}
+                    for joint in found.joints
+                ],
+                "optimal": found.optimal,
+            }
+        )
+    again = f", repeats every {found.repeat_mm:.2f} mm" if found.repeat_mm else ""
+    print(f"{len(found.cuts)} cut{'s' * (len(found.cuts) > 1)} of a die of {largest.width_mm:.1f} mm{again}")
+    for number, cut in enumerate(found.cuts, 1):
+        over = ", turned over" if cut.flipped else ""
+        print(f"  cut {number}: {cut.from_mm:.2f} to {cut.to_mm:.2f} mm of the die{over}, laid at {cut.at_mm:.2f} mm")
+    for joint in found.joints:
+        side = "left" if joint.left_over else "right"
+        print(
+            f"  joint at {joint.at_mm:.2f} mm, the {side} cut on top: edges {joint.mismatch_mm:.2f} mm apart, "
+            f"{joint.peek_mm2:.1f} mm² peek out"
+        )
     return 0
 
 
