@@ -16,7 +16,7 @@ MAY_IMPORT = {
     "shape": {"model", "fonts"},
     **{engine: {"model", "shape", "fonts"} for engine in ENGINES},
     "files": {"model", "shape", "fonts"},
-    "demo": {"model", "shape", "intake", "scene", "files"},
+    "demo": {"model", "shape", "intake", "scene", "backdrop", "files"},
     "advice": {"model", "shape", *ENGINES},
     "cli": {"model", "shape", "files", "advice", "desk", *ENGINES},
     "desk": {"model", "shape", "fonts", "files", "advice", "demo", *ENGINES},

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from fair_thicket import masks, scene
+from fair_thicket import backdrop, masks, scene
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
@@ -37,6 +37,7 @@ def advise(
         By weight, then by measure, then by name: the same card always reads the same.
     """
     findings = scene.judge(work, view, go_on=go_on)
+    findings += backdrop.judge(work)
     if plan is not None:
         findings += masks.judge(work, plan, rehearsal, refused)
     return sorted(

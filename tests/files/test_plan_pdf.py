@@ -21,7 +21,7 @@ from fair_thicket.files.mask_sheets import lay_out_masks, write_mask_sheets
 from fair_thicket.files.plan_pdf import plan_pdf
 from fair_thicket.files.platform_pages import mirrored
 from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import Border, Wash
 from fair_thicket.model.units import Unit
 from making import framed_png, pictures_of, stamp, work_of
 
@@ -230,3 +230,21 @@ def test_the_platform_sheet_is_the_mirror_image_of_what_is_stamped() -> None:
     assert (columns.min() / 10 + 2, columns.max() / 10 + 2) == pytest.approx((18, 42), abs=0.4)
     assert (rows.min() / 10 + 2) == pytest.approx(28, abs=0.4)
     document.close()
+
+
+def test_joined_borders_are_printed_cut_by_cut_life_size() -> None:
+    work, pictures = open_card(CARD_FILES[2])
+    reader = PdfReader(io.BytesIO(plan_pdf(work, pictures, masks.plan(work), [], paper="letter")))
+    pages = [page for page in reader.pages if "Borders to cut and join" in page.extract_text()]
+    words = " ".join(page.extract_text() for page in pages)
+    borders = [piece for piece in work.card.pieces if isinstance(piece, Border)]
+    assert len(borders) == 4
+    for piece in borders:
+        for number in range(1, len(piece.cuts) + 1):
+            assert f"cut {number} of {len(piece.cuts)}" in words
+    drawn = [path for page in pages for path in _paths(page, float(page.mediabox.height) * MM_PER_POINT)]
+    for piece in borders:
+        outline = shapely.Polygon(work.stash.find(piece.stamp).outline).exterior
+        mirrored_die = shapely.affinity.scale(outline, -1, 1)
+        middle = shapely.box(*outline.bounds).centroid
+        assert min(_apart(line, middle, path) for path in drawn for line in (outline, mirrored_die)) < 0.1

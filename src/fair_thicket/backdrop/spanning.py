@@ -14,8 +14,10 @@ is reached when the losses of all joints together leave enough. So the search ru
 joint to joint, exact, where the last joint needs no more than the best of every loss up to what is left.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -54,8 +56,19 @@ class Joining:
     keep_ends: bool = False
 
 
-def span_area(area: shapely.Geometry, length_mm: float, joining: Joining | None = None) -> Span:
+Stretch = tuple[float, float]
+
+
+def span_area(
+    area: shapely.Geometry, length_mm: float, joining: Joining | None = None, hidden: Sequence[Stretch] = ()
+) -> Span:
     """Span a length with cuts of a die of an area; its repeat is found and the grid laid so that it falls on columns.
+
+    Parameters
+    ----------
+    hidden : sequence of (start, end), mm from the left end
+        Stretches of the border that something in front hides: a joint that lies within one with all of its overlap
+        costs nothing.
 
     Raises
     ------
@@ -67,11 +80,11 @@ def span_area(area: shapely.Geometry, length_mm: float, joining: Joining | None 
     if repeat is not None:
         columns = max(1, round(repeat / STEP_MM))
         profile = profile_of(area, step_mm=repeat / columns)
-    found = span(profile, length_mm, joining)
+    found = span(profile, length_mm, joining, hidden)
     return Span(found.cuts, found.joints, found.optimal, found.cost_mm2, found.waste_mm, repeat)
 
 
-def span(profile: Profile, length_mm: float, joining: Joining | None = None) -> Span:
+def span(profile: Profile, length_mm: float, joining: Joining | None = None, hidden: Sequence[Stretch] = ()) -> Span:
     """Span a length with as few cuts as may be, and of those ways the one whose joints are seen least.
 
     Parameters
@@ -79,6 +92,8 @@ def span(profile: Profile, length_mm: float, joining: Joining | None = None) -> 
     profile : Profile
     length_mm : float
     joining : Joining or None
+    hidden : sequence of (start, end), mm
+        See `span_area`.
 
     Raises
     ------
@@ -105,6 +120,10 @@ def span(profile: Profile, length_mm: float, joining: Joining | None = None) -> 
             raise PaperError(f"More than {MOST_CUTS} cuts of that die would be needed; take a longer die.")
     table = _Table(profile, joining, overlap)
     chain = _search(table, cuts, cuts * count - wanted, is_exact=joining.keep_ends)
+    if hidden and not joining.keep_ends:
+        behind = hide_joint(table, cuts, length_mm, wanted, hidden)
+        plain = _lay(table, chain, length_mm, wanted, keep_ends=False)
+        return behind if behind is not None and behind.cost_mm2 < plain.cost_mm2 else plain
     return _lay(table, chain, length_mm, wanted, keep_ends=joining.keep_ends)
 
 
@@ -185,6 +204,51 @@ def _along_diagonals(entries: Floats) -> Floats:
 
 Chain = list[tuple[int, int, int, int]]
 """Joints from the left: turned over left, u, turned over right, v."""
+
+
+def hide_joint(table: _Table, cuts: int, length_mm: float, wanted: int, hidden: Sequence[Stretch]) -> Span | None:
+    """Put one joint behind what hides it and span either side by itself; None where none can be hidden.
+
+    Notes
+    -----
+    A hidden joint costs nothing, so the two sides do not bear on each other. Tried in the middle and near both ends
+    of every hidden stretch, before every cut; the best is kept.
+    """
+    step, n, reach = table.profile.step_mm, table.count, table.overlap
+    best: Span | None = None
+    for start, end in hidden:
+        low, high = int(np.ceil(start / step)) + reach, int(end / step) - reach
+        for at in sorted({low, (low + high) // 2, high}) if low <= high else ():
+            for first in range(1, cuts):
+                # the right side goes on under the left one
+                sides = ((first, at), (cuts - first, wanted - at + reach))
+                if any(count * n - (count - 1) * reach < need or need < reach for count, need in sides):
+                    continue
+                found = _beside(table, sides, at, length_mm)
+                if best is None or found.cost_mm2 < best.cost_mm2:
+                    best = found
+    return best
+
+
+def _beside(table: _Table, sides: tuple[tuple[int, int], tuple[int, int]], at: int, length_mm: float) -> Span:
+    """Span two sides of a hidden joint at a column, and lay them together."""
+    step, reach = table.profile.step_mm, table.overlap
+    parts = []
+    for (count, need), need_mm in zip(sides, (at * step, length_mm - (at - reach) * step), strict=True):
+        if count == 1:
+            start = (table.count - need) // 2 * step
+            parts.append(Span((Cut(round(start, ROUND), round(start + need_mm, ROUND), 0.0),), (), True, 0.0, 0.0))
+        else:
+            chain = _search(table, count, count * table.count - need, is_exact=False)
+            parts.append(_lay(table, chain, need_mm, need, keep_ends=False))
+    left, right = parts
+    by = (at - reach) * step
+    moved = [msgspec.structs.replace(cut, at_mm=round(cut.at_mm + by, ROUND)) for cut in right.cuts]
+    later = [msgspec.structs.replace(joint, at_mm=round(joint.at_mm + by, ROUND)) for joint in right.joints]
+    joints = (*left.joints, Joint(round(at * step, ROUND), 0.0, 0.0, left_over=True), *later)
+    together = (*left.cuts, *moved)
+    waste = len(together) * table.count * step - sum(cut.to_mm - cut.from_mm for cut in together)
+    return Span(together, joints, True, left.cost_mm2 + right.cost_mm2, round(waste, ROUND))
 
 
 def _search(table: _Table, cuts: int, spare: int, *, is_exact: bool) -> Chain:

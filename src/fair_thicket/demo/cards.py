@@ -2,6 +2,7 @@
 
 import msgspec
 
+from fair_thicket.backdrop.judging import best_span
 from fair_thicket.demo.dies import FRONDS
 from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
@@ -108,6 +109,7 @@ def slimline_card(work: Work) -> Work:
             spots=tuple((x * 16.0, 0.0) for x in (-1.5, -0.5, 0.5, 1.5)),
         ),
     ]
+    pieces = [_joined(piece, work) for piece in pieces]
     return _with(work, Card(title="The long post round", format="slimline", pieces=tuple(pieces), paper=CREAM))
 
 
@@ -153,6 +155,13 @@ def with_tries(work: Work) -> Work:
     )
     tries = (Try("moth at the right", card.pieces), Try("moth at the left", other))
     return msgspec.structs.replace(work, card=msgspec.structs.replace(card, tries=tries))
+
+
+def _joined(piece: Piece, work: Work) -> Piece:
+    """Join a border that is longer than its die from cuts, as well as may be."""
+    if not isinstance(piece, Border):
+        return piece
+    return msgspec.structs.replace(piece, cuts=best_span(work.stash.find(piece.stamp), piece.length_mm).cuts)
 
 
 def _strip(key: str, words: str, at: tuple[float, float], *, ends: End = "straight", **fields: object) -> Strip:

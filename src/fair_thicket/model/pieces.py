@@ -14,6 +14,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Key, Outline, Size
 
 Place = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]
@@ -304,6 +305,9 @@ class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Where on the die the left end lies.
     flipped : bool
         Turned over.
+    cuts : tuple of Cut
+        Cuts that it is joined from, from the left; none, or some that do not reach its length, for the die set end
+        to end.
     """
 
     id: Key
@@ -314,6 +318,7 @@ class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     angle_deg: Degrees = 0.0
     start_mm: Annotated[float, msgspec.Meta(ge=0, le=1000)] = 0.0
     flipped: bool = False
+    cuts: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=40)] = ()
 
 
 class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="wash"):

@@ -27,6 +27,7 @@ from fair_thicket.model.pieces import (
     Wash,
     Window,
 )
+from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.washes import wash_area
@@ -35,6 +36,7 @@ Local = Polygon | MultiPolygon
 QUAD_SEGS = 16
 """Straight pieces in a quarter of a round corner: 0.02 mm off at a radius of 5 mm."""
 NOTHING = Polygon()
+REACH_MM = 0.05
 
 
 def form_area(form: Form) -> Polygon:
@@ -73,6 +75,8 @@ def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:
     if isinstance(piece, Impression):
         return _stamped(stamp.outline, piece.inked)
     if isinstance(piece, Border):
+        if reaches(piece.cuts, piece.length_mm):
+            return _joined(stamp.outline, stamp.pockets, stamp.width_mm, piece.length_mm, piece.cuts, piece.flipped)
         return _border(stamp.outline, stamp.width_mm, piece.length_mm, piece.start_mm, piece.flipped)
     return _cut(piece, (_Cut(stamp), *(_Cut(stash.find(part.stamp)) for part in piece.joined)))
 
@@ -216,6 +220,38 @@ def _border(outline: Ring, die_mm: float, length: float, start: float, is_flippe
     _, top, _, bottom = row.bounds
     cut = shapely.intersection(row, box(start, top, start + length, bottom))
     moved = translate(cut, -start - length / 2, 0)
+    return only_areas(scale(moved, -1, 1, origin=(0, 0)) if is_flipped else moved)
+
+
+def reaches(cuts: Sequence[Cut], length_mm: float) -> bool:
+    """Whether cuts reach just from end to end of a length, within a twentieth of a millimetre."""
+    if not cuts:
+        return False
+    last = cuts[-1]
+    return abs(cuts[0].at_mm) < REACH_MM and abs(last.at_mm + last.to_mm - last.from_mm - length_mm) < REACH_MM
+
+
+@lru_cache(maxsize=256)
+def lay_cuts(outline: Ring, pockets: tuple[Ring, ...], die_mm: float, cuts: tuple[Cut, ...]) -> tuple[Local, ...]:
+    """Cut a die and lay its cuts side by side, the border's left end at 0, mm."""
+    die = translate(to_area(outline, pockets), die_mm / 2, 0)
+    _, top, _, bottom = die.bounds
+    laid = []
+    for cut in cuts:
+        piece = shapely.intersection(die, box(cut.from_mm, top, cut.to_mm, bottom))
+        if cut.flipped:
+            piece = scale(piece, -1, 1, origin=((cut.from_mm + cut.to_mm) / 2, 0))
+        laid.append(only_areas(translate(piece, cut.at_mm - cut.from_mm, 0)))
+    return tuple(laid)
+
+
+@lru_cache(maxsize=256)
+def _joined(
+    outline: Ring, pockets: tuple[Ring, ...], die_mm: float, length: float, cuts: tuple[Cut, ...], is_flipped: bool
+) -> Local:
+    """Give a border joined from cuts, about its middle."""
+    whole = shapely.union_all(lay_cuts(outline, pockets, die_mm, cuts), grid_size=1e-6)
+    moved = translate(whole, -length / 2, 0)
     return only_areas(scale(moved, -1, 1, origin=(0, 0)) if is_flipped else moved)
 
 
