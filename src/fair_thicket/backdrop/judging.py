@@ -6,6 +6,7 @@ import msgspec
 import shapely
 
 from fair_thicket.backdrop.spanning import OVERLAP_MM, WINDOW_MM, Joining, span_area
+from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
@@ -26,14 +27,14 @@ Stretch = tuple[float, float]
 
 
 def judge(work: Work) -> list[Finding]:
-    """Judge every border that is longer than its die.
+    """Judge every border that is longer than its die, and every two washes that meet.
 
     Returns
     -------
     list of Finding
         With the best way to join as the remedy, joints behind what stands in front where that is possible.
     """
-    findings = []
+    findings = judge_washes(work)
     for piece in work.card.pieces:
         if isinstance(piece, Border):
             stamp = work.stash.find(piece.stamp)

@@ -7,10 +7,11 @@ import msgspec
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import ENDS
 from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.joints import ask_joints
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.model.card import Work
-from fair_thicket.model.errors import InputError
+from fair_thicket.model.errors import InputError, PaperError
 from fair_thicket.model.pieces import (
     Border,
     Cutout,
@@ -44,6 +45,7 @@ class DetailDeeds:
         self._station, self._session = station, session
         self.records = [
             Record("details", "Piece", "Its details …", "Alt+D", self.ask_details, lambda: len(session.selection) == 1),
+            Record("joints", "Piece", "Its joints …", "", self.ask_joints, self._is_long_border),
         ]
 
     def ask_details(self) -> None:
@@ -64,6 +66,33 @@ class DetailDeeds:
         values = ask(self._station.window(), title, fields, unit=unit, tell=tell, done="Take these")
         if values is not None:
             self._session.edit("change details", lambda work: change_details(work, key, values))
+
+    def _border(self) -> Border | None:
+        """Give the chosen border when it is longer than its die."""
+        work, chosen = self._session.work, self._session.selection
+        if len(chosen) != 1:
+            return None
+        piece = work.card.find(next(iter(chosen)))
+        if isinstance(piece, Border) and piece.length_mm > work.stash.find(piece.stamp).width_mm:
+            return piece
+        return None
+
+    def _is_long_border(self) -> bool:
+        return self._border() is not None
+
+    def ask_joints(self) -> None:
+        """Show how the chosen border is joined, and let its joints be dragged."""
+        piece = self._border()
+        if piece is None:
+            return
+        try:
+            made = ask_joints(self._session.work, piece, self._station.window())
+        except PaperError as problem:
+            self._session.said.emit(str(problem))
+            return
+        if made is not None:
+            cuts = made.cuts
+            self._session.edit("join the border", lambda work: edits.set_pieces(work, {piece.id}, cuts=cuts))
 
 
 def _own_fields(piece: Piece, work: Work) -> list[Field]:
