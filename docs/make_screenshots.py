@@ -21,11 +21,13 @@ from fair_thicket.demo import CARD_FILES, SHEET_MM  # noqa: E402
 from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
 from fair_thicket.desk.application import make_application, open_window  # noqa: E402
 from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
+from fair_thicket.desk.dialogs.joints import Joints  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.files.plan_pdf import plan_pdf  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
+from fair_thicket.model.pieces import Border  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
 
 WORDS = ("small", "old", "round", "sleepy", "mossy", "bright", "dusky", "merry", "quiet", "evening")
@@ -70,8 +72,20 @@ def show_cards(window: MainWindow) -> None:
     window.session.open(CARD_FILES[2])
     window.session.select({"strip-1"})
     take(window, "slimline")
+    take_joints(window)
     window.session.open(CARD_FILES[0])
     take_tries(window)
+
+
+def take_joints(window: MainWindow) -> None:
+    piece = window.session.work.card.find("picket-1")
+    if isinstance(piece, Border):
+        dialog = Joints(window.session.work, piece, window)
+        dialog.show()
+        wait_until(lambda: True)
+        dialog.grab().save(str(FOLDER / "joints.png"))
+        print("joints")
+        dialog.accept()
 
 
 def take_tries(window: MainWindow) -> None:

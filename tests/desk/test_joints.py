@@ -87,3 +87,21 @@ def test_the_menu_asks_takes_and_undoes(slimline: MainWindow, monkeypatch: pytes
     monkeypatch.setattr(Joints, "exec", lambda self: 0)
     joints.trigger()
     assert session.work == before
+
+
+def test_rows_are_stepped_from_the_menu_and_it_is_said_how_far_apart_their_crests_are(
+    slimline: MainWindow, qtbot: QtBot
+) -> None:
+    session, said = slimline.session, []
+    session.said.connect(said.append)
+    session.select({"moss-edge-1", "picket-1"})
+    assert not slimline.actions_of.by_key["step-rows"].isEnabled()
+    session.select({"moss-edge-1", "moss-edge-2"})
+    before = session.work.card
+    slimline.actions_of.by_key["step-rows"].trigger()
+    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    assert said[0].startswith("Crests of the rows keep ")
+    first, second = (session.work.card.find(f"moss-edge-{number}") for number in (1, 2))
+    assert first.cuts != second.cuts
+    assert first.cuts != before.find("moss-edge-1").cuts or second.cuts != before.find("moss-edge-2").cuts
+    settle(qtbot, session)

@@ -3,6 +3,7 @@
 import msgspec
 
 from fair_thicket.backdrop.judging import best_span
+from fair_thicket.backdrop.rows import step_borders
 from fair_thicket.demo.dies import FRONDS
 from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
@@ -110,7 +111,8 @@ def slimline_card(work: Work) -> Work:
         ),
     ]
     pieces = [_joined(piece, work) for piece in pieces]
-    return _with(work, Card(title="The long post round", format="slimline", pieces=tuple(pieces), paper=CREAM))
+    made = _with(work, Card(title="The long post round", format="slimline", pieces=tuple(pieces), paper=CREAM))
+    return step_borders(made, {"moss-edge-1", "moss-edge-2"})[0]
 
 
 def dusk_card(work: Work) -> Work:

@@ -4,6 +4,7 @@ from typing import Any
 
 import msgspec
 
+from fair_thicket.backdrop.rows import step_borders
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import ENDS
 from fair_thicket.desk.dialogs.form import Field, Values, ask
@@ -22,7 +23,7 @@ from fair_thicket.model.pieces import (
     Strip,
     Wash,
 )
-from fair_thicket.model.units import say_size
+from fair_thicket.model.units import say_length, say_size
 from fair_thicket.scene import adding, edits
 from fair_thicket.shape.paper import local_area
 
@@ -46,6 +47,7 @@ class DetailDeeds:
         self.records = [
             Record("details", "Piece", "Its details …", "Alt+D", self.ask_details, lambda: len(session.selection) == 1),
             Record("joints", "Piece", "Its joints …", "", self.ask_joints, self._is_long_border),
+            Record("step-rows", "Arrange", "Step rows, crests apart", "", self.step_rows, self._are_rows),
         ]
 
     def ask_details(self) -> None:
@@ -79,6 +81,24 @@ class DetailDeeds:
 
     def _is_long_border(self) -> bool:
         return self._border() is not None
+
+    def _are_rows(self) -> bool:
+        work, chosen = self._session.work, self._session.selection
+        borders = [piece for piece in work.card.pieces if piece.id in chosen and isinstance(piece, Border)]
+        return len(borders) > 1 and len({piece.stamp for piece in borders}) == 1
+
+    def step_rows(self) -> None:
+        """Step the chosen borders so that their crests do not line up, and say how far apart they are."""
+        chosen, session, least = self._session.selection, self._session, [0.0]
+
+        def change(work: Work) -> Work:
+            made, least[0] = step_borders(work, chosen)
+            return made
+
+        def told() -> None:
+            session.said.emit(f"Crests of the rows keep {say_length(least[0], session.work.card.unit)} apart, or more.")
+
+        session.edit_elsewhere("step rows", change, told)
 
     def ask_joints(self) -> None:
         """Show how the chosen border is joined, and let its joints be dragged."""

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 import msgspec
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -22,6 +23,15 @@ from fair_thicket.scene.edits import add_stamps
 GLANCE_DELAY_MS = 0
 THINK_DELAY_MS = 140
 AUTOSAVE_DELAY_MS = 4000
+
+
+class _Made(NamedTuple):
+    """An edit that was worked out elsewhere."""
+
+    words: str
+    before: Work
+    after: Work
+    told: Callable[[], object]
 
 
 class _Step(QUndoCommand):
@@ -155,19 +165,27 @@ class Session(QObject):
         self.undo_stack.push(_Step(self, words, after, merge_key))
         return True
 
-    def edit_elsewhere(self, words: str, change: Callable[[Work], Work]) -> None:
-        """Change the card by a pure function that takes its time; dropped when the card has changed meanwhile."""
+    def edit_elsewhere(
+        self, words: str, change: Callable[[Work], Work], told: Callable[[], object] = lambda: None
+    ) -> None:
+        """Change the card by a pure function that takes its time; dropped when the card has changed meanwhile.
+
+        Parameters
+        ----------
+        told : callable
+            Called once the card is changed.
+        """
         work = self.work
 
-        def made() -> tuple[str, Work, Work]:
-            return words, work, change(work)
+        def made() -> _Made:
+            return _Made(words, work, change(work), told)
 
         self._editor.ask(made)
 
-    def _take_edit(self, made: tuple[str, Work, Work]) -> None:
-        words, before, after = made
-        if before is self.work:
-            self.edit(words, lambda _: after)
+    def _take_edit(self, made: "_Made") -> None:
+        if made.before is self.work:
+            self.edit(made.words, lambda _: made.after)
+            made.told()
 
     @property
     def view(self) -> View:

@@ -234,8 +234,13 @@ def reaches(cuts: Sequence[Cut], length_mm: float) -> bool:
 @lru_cache(maxsize=256)
 def lay_cuts(outline: Ring, pockets: tuple[Ring, ...], die_mm: float, cuts: tuple[Cut, ...]) -> tuple[Local, ...]:
     """Cut a die and lay its cuts side by side, the border's left end at 0, mm."""
-    die = translate(to_area(outline, pockets), die_mm / 2, 0)
-    _, top, _, bottom = die.bounds
+    return lay_area(translate(to_area(outline, pockets), die_mm / 2, 0), cuts)
+
+
+def lay_area(die: shapely.Geometry, cuts: Sequence[Cut]) -> tuple[Local, ...]:
+    """Cut a die of any area and lay its cuts side by side; places are from the left end of its bounds."""
+    left, top, _, bottom = shapely.bounds(die).tolist()
+    die = translate(die, -left, 0)
     laid = []
     for cut in cuts:
         piece = shapely.intersection(die, box(cut.from_mm, top, cut.to_mm, bottom))
@@ -245,13 +250,20 @@ def lay_cuts(outline: Ring, pockets: tuple[Ring, ...], die_mm: float, cuts: tupl
     return tuple(laid)
 
 
+def glue(parts: Sequence[Local]) -> Local:
+    """Take overlapping cuts together; those that only touch are taken together over a hair's breadth."""
+    try:
+        return only_areas(shapely.union_all(list(parts), grid_size=1e-6))
+    except shapely.errors.GEOSException:  # snapping to the grid can cross edges that nearly meet
+        return only_areas(shapely.union_all(list(parts)))
+
+
 @lru_cache(maxsize=256)
 def _joined(
     outline: Ring, pockets: tuple[Ring, ...], die_mm: float, length: float, cuts: tuple[Cut, ...], is_flipped: bool
 ) -> Local:
     """Give a border joined from cuts, about its middle."""
-    whole = shapely.union_all(lay_cuts(outline, pockets, die_mm, cuts), grid_size=1e-6)
-    moved = translate(whole, -length / 2, 0)
+    moved = translate(glue(lay_cuts(outline, pockets, die_mm, cuts)), -length / 2, 0)
     return only_areas(scale(moved, -1, 1, origin=(0, 0)) if is_flipped else moved)
 
 

@@ -2,20 +2,19 @@
 
 import msgspec
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from fair_thicket.backdrop.joints import joint_places, move_joint, room_of
 from fair_thicket.backdrop.judging import best_span, hidden_stretches, measure_joints
 from fair_thicket.backdrop.spanning import OVERLAP_MM
 from fair_thicket.desk import theme
+from fair_thicket.desk.widgets.leaf_art import area_path
 from fair_thicket.desk.widgets.parts import button, label
-from fair_thicket.desk.widgets.pictures import ring_path
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import lay_cuts
 
 APART_MM, CATCH_PX = 9.0, 10.0
@@ -90,11 +89,7 @@ class JointView(QWidget):
                 pen.setCosmetic(True)
                 painter.setPen(pen)
                 painter.setBrush(tint)
-                path = QPainterPath()
-                path.setFillRule(Qt.FillRule.OddEvenFill)
-                for ring in to_rings(area):
-                    path.addPath(ring_path(ring))
-                painter.drawPath(path)
+                painter.drawPath(area_path(area, None))
                 painter.restore()
         self._draw_hidden(painter, scale)
         self._draw_joints(painter, scale, high)
