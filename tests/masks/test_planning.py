@@ -9,7 +9,7 @@ from fair_thicket.masks.problem import deepest_pile
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import GeometryError, SceneError
 from fair_thicket.model.plan import Mask, MaskPlan, Press
-from fair_thicket.shape.masking_paper import list_lyings, lying_during
+from fair_thicket.shape.masking_paper import list_lyings
 from making import square, stamp, work_of
 
 
@@ -128,7 +128,7 @@ def test_the_timetable_and_the_steps_follow_the_plan() -> None:
     made = plan(work)
     lyings = list_lyings(made)
     assert [(one.impression, one.first, one.last) for one in lyings] == [("a-3", 1, 2), ("b-2", 2, 2)]
-    assert [one.impression for one in lying_during(made, 1)] == ["a-3"]
+    assert [one.impression for one in list_lyings(made) if one.first <= 1 <= one.last] == ["a-3"]
     kinds = [(step.kind, step.press) for step in list_steps(work, made)]
     assert kinds == [
         ("stamp", 0),

@@ -5,6 +5,8 @@ That blue over yellow goes green, and that a pale grey-blue between them prevent
 CIELAB: scikit-image's rgb2lab with its D65 white.
 """
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -19,7 +21,6 @@ from fair_thicket.shape.mixing import (
     find_bridge,
     from_linear,
     hue_of,
-    hues_on_the_way,
     mix,
     reflectance,
     to_lab,
@@ -28,7 +29,14 @@ from fair_thicket.shape.mixing import (
 )
 
 YELLOW, BLUE, GREY_BLUE = "#f2c11f", "#2b4c9b", "#c9d2dc"
+DULL = 12.0
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda value: f"#{value:06x}")
+
+
+def hues_on_the_way(inks: list[str]) -> list[float]:
+    """Hues met on the way through a row of inks, degrees; greys are left out."""
+    way = [one for pair in itertools.pairwise(inks) for one in blend(*pair, 9)]
+    return [hue_of(one) for one in way if chroma_of(one) >= DULL]
 
 
 @pytest.mark.parametrize(("level", "expected"), [(0.5, 0.25), (1.0, 0.0), (0.25, 1.125), (0.1, 4.05)])

@@ -10,7 +10,7 @@ from fair_thicket.masks.posing import pose, surfaces_of
 from fair_thicket.masks.problem import Problem
 from fair_thicket.masks.program import GoOn
 from fair_thicket.masks.timetable import join_words
-from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import MaskPlan
@@ -133,8 +133,3 @@ def _is_before(problem: Problem, i: int, j: int) -> bool:
                 reached.add(k)
                 frontier.append(k)
     return False
-
-
-def is_about(pin: Pin, key: str) -> bool:
-    """Whether a pin names a piece, or the piece that a stamping belongs to."""
-    return piece_key(key) in pin.pieces

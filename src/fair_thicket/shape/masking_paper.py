@@ -71,11 +71,6 @@ def list_lyings(plan: MaskPlan) -> tuple[Lying, ...]:
     return tuple(sorted(found, key=lambda lying: (lying.first, lying.mask)))
 
 
-def lying_during(plan: MaskPlan, press: int) -> tuple[Lying, ...]:
-    """Masks that lie on the panel during a press."""
-    return tuple(one for one in list_lyings(plan) if one.first <= press <= one.last)
-
-
 @dataclass(frozen=True)
 class CutMask:
     """One mask as it is cut, mm from the middle of its image, unturned.

@@ -13,7 +13,6 @@ Kubelka and Munk's theory in its one-constant form: K/S of layers of ink adds up
 zur Optik der Farbanstriche, 1931). Here per channel of linear sRGB: three bands in the place of a spectrum.
 """
 
-import itertools
 from collections.abc import Sequence
 
 import numpy as np
@@ -144,9 +143,3 @@ def find_bridge(first: Colour, second: Colour, inks: Sequence[Colour]) -> Colour
 
 def _far(one: Colour, other: Colour) -> float:
     return float(np.linalg.norm(np.array(to_lab(one)) - np.array(to_lab(other))))
-
-
-def hues_on_the_way(colours: Sequence[Colour], steps: int = 9) -> list[float]:
-    """Hues met on the way through a row of inks, degrees; greys are left out."""
-    way = [one for pair in itertools.pairwise(colours) for one in blend(*pair, steps)]
-    return [hue_of(one) for one in way if chroma_of(one) >= DULL_CHROMA]
