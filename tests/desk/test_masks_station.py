@@ -353,3 +353,22 @@ def test_a_wash_is_covered_torn_splattered_and_bared(
     deeds["wash-bare"].trigger()
     assert session.work.card.find("wash-1").covers == ()
     settle(qtbot, session)
+
+
+def test_a_wash_is_blended_of_several_inks_by_the_form_and_shown_so(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session = window.session
+    window.go(SCENE)
+    session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
+    session.select({"wash-1"})
+    notes = answer_forms(monkeypatch, way="from edge to edge", ink0="lantern", ink1="night")
+    window.actions_of.by_key["wash-blend"].trigger()
+    wash = session.work.card.find("wash-1")
+    assert (wash.way, wash.inks) == ("linear", ("#eec25a", "#2d3558"))
+    assert notes[0]
+    settle(qtbot, session)
+    bench = window.scene.bench
+    picture = bench.grab().toImage()
+    high, low = (picture.pixelColor(on_bench(bench, 70.0, y)) for y in (2.0, 33.0))
+    assert high.lightness() > low.lightness() + 20

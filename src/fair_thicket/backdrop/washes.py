@@ -2,17 +2,22 @@
 
 import itertools
 
+import msgspec
 import shapely
 
 from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import WASH, Wash
+from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.pieces import Wash
+from fair_thicket.shape.gradients import is_blended, wash_colour
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.stack import stack
 
 MEET_MM = 2.0
 """Blended inks run into each other over this distance (our own guess)."""
+MOST_INKS = 6
+BRIDGES = ("#e9e4da", "#c9d2dc", "#d9c7c9", "#cdd6c4", "#b9b4c4")
+"""Pale, greyish inks that stand between others (common practice); used where the card's own do not help."""
 HUES = ((20, "pink"), (55, "red"), (80, "orange"), (105, "yellow"), (170, "green"), (220, "teal"), (295, "blue"))
 """Names of hues in CIELAB, up to an angle, degrees (our own division)."""
 
@@ -28,13 +33,13 @@ def judge_washes(work: Work) -> list[Finding]:
     areas = {leaf.piece.id: leaf.area for leaf in stack(work) if isinstance(leaf.piece, Wash)}
     washes = [piece for piece in work.card.pieces if isinstance(piece, Wash) and not areas[piece.id].is_empty]
     names = name_pieces(work)
-    own = sorted({piece.colour or WASH for piece in washes})
-    findings = []
+    own = sorted({ink for piece in washes for ink in (piece.inks or (wash_colour(piece),))})
+    findings = [finding for piece in washes for finding in _within(piece, names[piece.id], own)]
     for one, other in itertools.combinations(washes, 2):
         if one.on != other.on:
             continue
         meeting = shapely.intersection(shapely.buffer(areas[one.id], MEET_MM), areas[other.id])
-        first, second = one.colour or WASH, other.colour or WASH
+        first, second = wash_colour(one), wash_colour(other)
         trouble = trouble_between(first, second) if meeting.area > 1.0 else ""
         if not trouble:
             continue
@@ -54,6 +59,37 @@ def judge_washes(work: Work) -> list[Finding]:
                 unit="ratio",
                 pieces=(one.id, other.id),
                 places=to_rings(meeting),
+            )
+        )
+    return findings
+
+
+def _within(piece: Wash, name: str, own: list[str]) -> list[Finding]:
+    """Judge the inks of one wash where each goes over into the next; a bridge is put between them by the remedy."""
+    if not is_blended(piece):
+        return []
+    findings = []
+    for index, (first, second) in enumerate(itertools.pairwise(piece.inks)):
+        trouble = trouble_between(first, second)
+        if not trouble:
+            continue
+        middle = mix([first, second], [0.5, 0.5])
+        what = "mud" if trouble == "mud" else name_hue(middle)
+        bridge = find_bridge(first, second, [*own, *BRIDGES])
+        remedy = None
+        if bridge is not None and len(piece.inks) < MOST_INKS:
+            inks = (*piece.inks[: index + 1], bridge, *piece.inks[index + 1 :])
+            remedy = Remedy(f"Blend over {bridge}", pieces=(msgspec.structs.replace(piece, inks=inks),))
+        findings.append(
+            Finding(
+                code=f"blend-{trouble}",
+                weight=Weight.CAUTION,
+                title=f"The {name} turns to {what} on its way",
+                text=f"Ink {index + 1} ({first}) and ink {index + 2} ({second}) mix to {what} ({middle}) half-way.",
+                measure=round(float(chroma_of(middle)), 2),
+                unit="ratio",
+                pieces=(piece.id,),
+                remedy=remedy,
             )
         )
     return findings

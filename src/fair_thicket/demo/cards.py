@@ -128,8 +128,19 @@ def dusk_card(work: Work) -> Work:
     hanging = Impression("tall-fern-2", "tall-fern", 2 * middle[0] - fern.x, 2 * middle[1] - fern.y, 174.0)
     moon = Cover("disc", Form("ellipse", 22.0, 22.0), 91.0 - sky[0], 22.0 - sky[1])
     shore = Cover("torn", line=((-75.0, 32.0), (75.0, 36.0)), ragged_mm=4.0, seed=7)
+    dusk = Wash(
+        "dusk-1",
+        Form("rectangle", 139.7, 78.0),
+        *sky,
+        name="dusk wash",
+        colour=DUSK,
+        covers=(moon, shore),
+        inks=("#e6dff0", DUSK, "#5f5f92"),
+        way="glow",
+        centre=(moon.x, moon.y),
+    )
     pieces: list[Piece] = [
-        Wash("dusk-1", Form("rectangle", 139.7, 78.0), *sky, name="dusk wash", colour=DUSK, covers=(moon, shore)),
+        dusk,
         fern,
         hanging,
         stamped("stump-letterbox", 110.8, 81.8, colour=BARK),

@@ -2,15 +2,16 @@
 
 from collections.abc import Callable
 
+from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
-from fair_thicket.desk.theme.palette import PALETTE
+from fair_thicket.desk.theme.palette import PALETTE, name_of
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError, ThicketError
-from fair_thicket.model.pieces import Cover, Form, Impression, Wash
+from fair_thicket.model.pieces import WASH, Cover, Form, Impression, Wash
 from fair_thicket.model.stash import Kind
 from fair_thicket.scene import inking_ways
 
@@ -20,6 +21,9 @@ COVER_WORDS = ("a disc or shape", "all but a shape (counter mask)", "a strip of 
 SHAPES = ("ellipse", "rectangle")
 HOWS = ("blend", "stencil", "splatter")
 NO_STENCIL = "none in the stash"
+INKS = 6
+WAYS = ("even", "linear", "band", "corner", "glow")
+WAY_WORDS = ("evenly", "from edge to edge", "from a band outward", "from a corner", "as a glow from a point")
 
 
 class InkDeeds:
@@ -42,6 +46,7 @@ class InkDeeds:
             Record("resist", "Masks", "Emboss it clear, as a resist", "", self.resist, stamped, self._resists),
             line("Masks"),
             Record("wash-how", "Masks", "How the wash is inked …", "", self.ask_how, washed),
+            Record("wash-blend", "Masks", "Blend the wash of several inks …", "", self.ask_blend, washed),
             Record("wash-cover", "Masks", "Cover a part of the wash …", "", self.ask_cover, washed),
             Record("wash-tear", "Masks", "Tear paper along a line for the wash …", "", self.tear, washed),
             Record("wash-bare", "Masks", "Take its covers away", "", self.uncover, washed),
@@ -172,6 +177,46 @@ class InkDeeds:
         )
         if values is not None:
             self._edit("ink the wash another way", lambda work: make(work, values))
+
+    def ask_blend(self) -> None:
+        """Ask for the inks of the chosen wash, and for the way in which they are blended."""
+        session, key = self._session, self._key()
+        piece = session.work.card.find(key)
+        if not isinstance(piece, Wash):
+            return
+        now = piece.inks or (piece.colour or WASH,)
+        codes = ["", *(code for _, code in PALETTE), *(ink for ink in now if ink not in dict(PALETTE).values())]
+        names = ["none", *(name_of(code) for code in codes[1:])]
+        chosen = [codes.index(now[index]) if index < len(now) else 0 for index in range(INKS)]
+        left, top = piece.x + piece.centre[0], piece.y + piece.centre[1]
+        fields = [
+            Field("way", "Blended", "choice", WAYS.index(piece.way), WAY_WORDS),
+            *[Field(f"ink{index}", f"Ink {index + 1}", "choice", chosen[index], names) for index in range(INKS)],
+            Field("toward", "Toward (0 right, 90 down)", "angle", piece.toward_deg),
+            Field("x", "A glow's middle, from the left", "length", left),
+            Field("y", "A glow's middle, from the top", "length", top),
+        ]
+
+        def make(work: Work, values: Values) -> Work:
+            inks = [codes[int(str(values[f"ink{index}"]))] for index in range(INKS)]
+            at = (float(str(values["x"])), float(str(values["y"])))
+            toward = float(str(values["toward"]))
+            if not (abs(toward) <= 360 and abs(at[0]) <= 1000 and abs(at[1]) <= 1000):
+                raise InputError("An angle is between -360 and 360, a place within 1000 mm; type others.")
+            way = WAYS[int(str(values["way"]))]
+            return inking_ways.blend_wash(work, key, tuple(ink for ink in inks if ink), way, toward_deg=toward, at=at)
+
+        def tell(values: Values) -> str:
+            made = make(session.work, values)
+            troubles = [one.title for one in judge_washes(made) if key in one.pieces]
+            return (
+                ". ".join(troubles) + "." if troubles else "Light inks first, several thin coats, a pause after each."
+            )
+
+        unit = session.work.card.unit
+        values = ask(self._station.window(), "Blend several inks", fields, unit=unit, tell=tell, done="Blend them")
+        if values is not None:
+            self._edit("blend a wash", lambda work: make(work, values))
 
     def ask_cover(self) -> None:
         """Ask for a cover of the chosen wash: its kind, shape, size and place."""

@@ -335,6 +335,15 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     seed : int
         The same seed splatters the same.
     covers : tuple of Cover
+    inks : tuple of colour
+        Several inks blended into each other, the first where the way begins; none for `colour` alone.
+    way : str
+        ``even``; ``linear`` from edge to edge; ``band`` from a band in the middle to both edges; ``corner`` from a
+        corner; ``glow`` from a point outward.
+    toward_deg : float
+        Direction from the first ink to the last, 0 to the right, clockwise as seen, turned with the wash.
+    centre : (x, y)
+        Of a glow, mm from the wash's middle, unturned.
     """
 
     id: Key
@@ -347,6 +356,10 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     drops: Annotated[int, msgspec.Meta(ge=1, le=2000)] = 120
     seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
     covers: Annotated[tuple[Cover, ...], msgspec.Meta(max_length=30)] = ()
+    inks: Annotated[tuple[Colour, ...], msgspec.Meta(max_length=6)] = ()
+    way: Literal["even", "linear", "band", "corner", "glow"] = "even"
+    toward_deg: Degrees = 90.0
+    centre: Spot = (0.0, 0.0)
 
 
 class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="embellishment"):

@@ -8,6 +8,7 @@ from fair_thicket.model.pieces import Colour, Cover, Impression, InkZone, Wash
 from fair_thicket.model.stash import Point as Spot
 from fair_thicket.scene.edits import place_pieces
 from fair_thicket.scene.flaps import side_of_line, to_local
+from fair_thicket.shape.gradients import wash_colour
 from fair_thicket.shape.paper import local_area
 
 MOST_ZONES, MOST_COVERS = 12, 30
@@ -94,6 +95,27 @@ def uncover_wash(work: Work, key: str) -> Work:
 def set_wash(work: Work, key: str, **fields: object) -> Work:
     """Change how a wash is inked: ``how``, ``stencil``, ``drops``, ``seed``."""
     return _put(work, msgspec.structs.replace(_wash(work, key), **fields))
+
+
+def blend_wash(
+    work: Work, key: str, inks: tuple[Colour, ...], way: str, *, toward_deg: float = 90.0, at: Spot | None = None
+) -> Work:
+    """Blend a wash of several inks; its flat colour becomes that of its middle.
+
+    A glow's middle is a place of the panel.
+
+    Raises
+    ------
+    PaperError
+        When it is no wash, or no ink is named.
+    """
+    piece = _wash(work, key)
+    if not inks:
+        raise PaperError("A wash needs an ink; choose one at least.")
+    ((x, y),) = to_local(piece, [at or (piece.x, piece.y)])
+    fields = {"inks": inks, "way": way if len(inks) > 1 else "even", "toward_deg": toward_deg}
+    blended = msgspec.structs.replace(piece, centre=(round(x, 3), round(y, 3)), **fields)
+    return _put(work, msgspec.structs.replace(blended, colour=wash_colour(blended)))
 
 
 def _add_cover(work: Work, piece: Wash, cover: Cover) -> Work:

@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.pieces import CARD_EDGE, INK, WASH, Impression, Wash
+from fair_thicket.model.pieces import CARD_EDGE, INK, Impression, Wash
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
+from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
 from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import stack
@@ -44,6 +45,8 @@ class Ink:
     is_wash : bool
     limit : Polygon or MultiPolygon or None
         A counter mask keeps it within this.
+    tones : (rows, columns, 3) float32 or None
+        Of a wash blended from several inks: what it lets through, place by place; `tone` is then the mean.
     """
 
     key: str
@@ -56,6 +59,7 @@ class Ink:
     zones: tuple[tuple[BoolArray, tuple[float, float, float]], ...] = ()
     is_wash: bool = False
     limit: Area | None = None
+    tones: NDArray[np.float32] | None = None
 
     @property
     def strength(self) -> float:
@@ -78,7 +82,7 @@ class Ink:
         rows, columns = self.window
         window = (slice(rows.start - room, rows.stop + room), slice(columns.start - room, columns.stop + room))
         bare = np.pad(self.passing, room, constant_values=1.0)
-        return replace(self, window=window, passing=bare, zones=())
+        return replace(self, window=window, passing=bare, zones=(), tones=None)
 
     def lay(self, paper: NDArray[np.float32], kept_off: BoolArray | None = None) -> None:
         """Lay the ink on paper, (rows, columns, 3) float32 of the whole panel, but not where it is kept off."""
@@ -91,6 +95,8 @@ class Ink:
 
     def _absorbed(self, channel: int) -> NDArray[np.float32] | np.float32:
         """Share of a channel's light that the ink takes."""
+        if self.tones is not None:
+            return np.asarray(1 - self.tones[:, :, channel], np.float32)
         plain = np.float32(1 - self.tone[channel])
         if not self.zones:
             return plain
@@ -179,11 +185,17 @@ def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: flo
     px_per_mm = dpi / MM_PER_INCH
     rows, columns = panel_pixels(work, dpi)
     left, top, right, bottom = area.bounds if not area.is_empty else (0.0, 0.0, 0.0, 0.0)
-    low_x, high_x = (int(np.clip(x * px_per_mm, 0, columns)) for x in (np.floor(left), np.ceil(right)))
-    low_y, high_y = (int(np.clip(y * px_per_mm, 0, rows)) for y in (np.floor(top), np.ceil(bottom)))
+    low_x, high_x = (int(np.clip(x, 0, columns)) for x in (np.floor(left * px_per_mm), np.ceil(right * px_per_mm)))
+    low_y, high_y = (int(np.clip(y, 0, rows)) for y in (np.floor(top * px_per_mm), np.ceil(bottom * px_per_mm)))
     window = (slice(low_y, high_y), slice(low_x, high_x))
     bare = np.ones((high_y - low_y, high_x - low_x), np.float32)
-    ink = Ink(piece.id, piece.id, window, bare, area, px_per_mm, channels(piece.colour or WASH), is_wash=True)
+    tone = channels(wash_colour(piece))
+    tones = None
+    if is_blended(piece) and bare.size:
+        tones = wash_tones(piece, (low_x / px_per_mm, low_y / px_per_mm), bare.shape, px_per_mm)
+        red, green, blue = tones.mean(axis=(0, 1)).tolist()
+        tone = (red, green, blue)
+    ink = Ink(piece.id, piece.id, window, bare, area, px_per_mm, tone, is_wash=True, tones=tones)
     inked = ink.cover(area).astype(np.float32)
     for other in work.card.pieces:
         if isinstance(other, Impression) and other.resists and other.on == piece.on:

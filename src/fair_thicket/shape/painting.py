@@ -19,10 +19,11 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.fonts import font_file
 from fair_thicket.model.card import WHITE, Work
-from fair_thicket.model.pieces import INK, WASH, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels, luminance
+from fair_thicket.shape.gradients import wash_tones
 from fair_thicket.shape.inking import decode_picture
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.raster import fill
@@ -131,7 +132,8 @@ class _Painter:
             return
         piece = leaf.piece
         if isinstance(piece, Wash):
-            wash = _tone(piece.colour or WASH)
+            corner = (window[1].start / self.px, window[0].start / self.px)
+            wash = wash_tones(piece, corner, inside.shape, self.px)[inside]
             for sheet in (self.canvas, self.ground):
                 sheet[window][inside] *= wash
         elif isinstance(piece, Impression):

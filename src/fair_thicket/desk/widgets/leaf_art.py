@@ -7,14 +7,24 @@ import msgspec
 import numpy as np
 import shapely
 from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QImage,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QTransform,
+)
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
     INK,
-    WASH,
     Cutout,
     Embellishment,
     Impression,
@@ -26,6 +36,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.contrast import luminance
+from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
 from fair_thicket.shape.stack import Leaf
@@ -35,10 +46,10 @@ MOST_KEPT = 400
 
 
 class Ground(NamedTuple):
-    """What an impression stands on: its surface's colour, and the washes on it as paths in place with their colours."""
+    """What an impression stands on: its surface's colour, and the washes on it with their areas in place."""
 
     colour: str
-    washes: tuple[tuple[str, bytes], ...] = ()
+    washes: tuple[tuple[Wash, bytes], ...] = ()
 
 
 class Art(NamedTuple):
@@ -79,10 +90,10 @@ def area_path(area: shapely.Geometry, piece: Piece | None = None) -> QPainterPat
 def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     """Ground of every surface that is stamped on."""
     colours = {"": work.card.paper, **{piece.id: piece.colour or WHITE for piece in work.card.pieces}}
-    washes: dict[str, list[tuple[str, bytes]]] = {}
+    washes: dict[str, list[tuple[Wash, bytes]]] = {}
     for leaf in leaves:
         if isinstance(leaf.piece, Wash) and not leaf.area.is_empty:
-            washes.setdefault(leaf.piece.on, []).append((leaf.piece.colour or WASH, leaf.area.wkb))
+            washes.setdefault(leaf.piece.on, []).append((leaf.piece, leaf.area.wkb))
     return {key: Ground(colour, tuple(washes.get(key, ()))) for key, colour in colours.items()}
 
 
@@ -136,7 +147,7 @@ class LeafArt:
             painter.fillPath(cast, QColor(20, 26, 22, 70))
         painter.rotate(piece.angle_deg)
         if isinstance(piece, Wash):
-            painter.fillPath(path, paint_colour(piece.colour or WASH, look))
+            _ink_wash(painter, piece, path, (piece.x, piece.y, piece.angle_deg), look, px_per_mm)
         elif isinstance(piece, Impression):
             self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
         else:
@@ -163,8 +174,10 @@ class LeafArt:
         if piece.colour is not None and look.colours:
             painter.fillPath(path, paint_colour(piece.colour, look))
         else:
-            for colour, wkb in ground.washes:
-                painter.fillPath(area_path(shapely.from_wkb(wkb), piece), paint_colour(colour, look))
+            place = (piece.x, piece.y, piece.angle_deg)
+            for wash, wkb in ground.washes:
+                inked = area_path(shapely.from_wkb(wkb), piece).intersected(path)
+                _ink_wash(painter, wash, inked, place, look, px_per_mm)
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if look.lines:
             stamp = work.stash.find(piece.stamp)
@@ -227,6 +240,33 @@ class LeafArt:
         if ink is not None and look.colours:
             picture = _inked(picture, paint_colour(ink, look))
         painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
+
+
+def _ink_wash(
+    painter: QPainter,
+    wash: Wash,
+    path: QPainterPath,
+    place: tuple[float, float, float],
+    look: Look,
+    px_per_mm: float,
+) -> None:
+    """Fill a path with a wash; the painter stands at a place of the panel, turned by its angle, in mm."""
+    if not is_blended(wash) or not look.colours:
+        painter.fillPath(path, paint_colour(wash_colour(wash), look))
+        return
+    x, y, angle_deg = place
+    to_panel = QTransform().translate(x, y).rotate(angle_deg)
+    box = to_panel.mapRect(path.boundingRect())
+    size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
+    levels = np.rint(wash_tones(wash, (box.left(), box.top()), size, px_per_mm) * 255).astype(np.uint8)
+    image = QImage(np.ascontiguousarray(levels).data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
+    if look.grey:
+        image = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    painter.save()
+    painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+    painter.setTransform(to_panel.inverted()[0], True)
+    painter.drawImage(QRectF(box.left(), box.top(), size[1] / px_per_mm, size[0] / px_per_mm), image)
+    painter.restore()
 
 
 def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
