@@ -29,6 +29,7 @@ from fair_thicket.model.spans import Cut, Joint, Span
 Floats = NDArray[np.float64]
 OVERLAP_MM, WINDOW_MM = 6.0, 2.0
 MOST_CUTS = 40
+FEW = 8
 TASTE = 1e-9
 """Of joints alike the one whose surroundings are most alike is taken: not the one that just misses a bar."""
 ROUND = 4
@@ -274,17 +275,21 @@ def _further(table: _Table, ends: Floats, spare: int) -> Floats:
     """Join one more cut: its beginnings from the ends before it, then its own ends."""
     n, ways, least = table.count, table.ways, table.overlap
     begins = np.full((ways, n + 1, spare + 1), np.inf)
-    for f in range(ways):
-        for u in range(n + 1):
-            known = np.flatnonzero(np.isfinite(ends[f, u]))
-            if not len(known):
-                continue
-            for g in range(ways):
-                row = table.cost[f, g, u]
-                for loss in known:
-                    room = min(n, spare - int(loss))
-                    spots = np.arange(room + 1)
-                    np.minimum.at(begins[g], (spots, spots + loss), ends[f, u, loss] + row[: room + 1])
+    most = min(n, spare)
+    for g in range(ways):
+        # by v and the loss before it; the loss of v itself comes on top
+        joined = np.full((most + 1, spare + 1), np.inf)
+        for f in range(ways):
+            for u in range(n + 1):
+                known = np.flatnonzero(np.isfinite(ends[f, u])).tolist()
+                row = table.cost[f, g, u, : most + 1]
+                if len(known) > FEW:
+                    np.minimum(joined, row[:, None] + ends[f, u][None, :], out=joined)
+                else:  # before the first joint every end has one loss only
+                    for loss in known:
+                        np.minimum(joined[:, loss], row + ends[f, u, loss], out=joined[:, loss])
+        for v in range(most + 1):
+            begins[g, v, v:] = joined[v, : spare + 1 - v]
     best = np.minimum.accumulate(begins, axis=1)
     after = np.full_like(ends, np.inf)
     for u in range(least, n + 1):
