@@ -212,3 +212,9 @@ def test_what_is_stamped_on_a_panel_and_on_the_card_is_planned_each_by_itself() 
 def test_an_empty_wash_needs_no_column() -> None:
     gone = Cover("sheet", Form("rectangle", 300.0, 300.0))
     assert plan(work_with(sky(covers=(gone,)))).presses == ()
+
+
+def test_the_step_of_a_blended_wash_is_its_recipe() -> None:
+    work = work_with(sky(inks=("#eec25a", "#c9d2dc", "#2d3558"), way="glow"))
+    words = next(step.words for step in list_steps(work, plan(work)) if step.kind == "ink")
+    assert "with lantern, mist and night, the first where it glows: light first" in words

@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage.color import rgb2lab
 
-from fair_thicket.desk.theme.palette import PALETTE
+from fair_thicket.model.palette import PALETTE
 from fair_thicket.shape.mixing import (
     absorption,
     blend,

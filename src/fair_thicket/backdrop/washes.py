@@ -7,6 +7,7 @@ import shapely
 
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.palette import BRIDGES, name_of
 from fair_thicket.model.pieces import Wash
 from fair_thicket.shape.gradients import is_blended, wash_colour
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
@@ -16,8 +17,6 @@ from fair_thicket.shape.stack import stack
 MEET_MM = 2.0
 """Blended inks run into each other over this distance (our own guess)."""
 MOST_INKS = 6
-BRIDGES = ("#e9e4da", "#c9d2dc", "#d9c7c9", "#cdd6c4", "#b9b4c4")
-"""Pale, greyish inks that stand between others (common practice); used where the card's own do not help."""
 HUES = ((20, "pink"), (55, "red"), (80, "orange"), (105, "yellow"), (170, "green"), (220, "teal"), (295, "blue"))
 """Names of hues in CIELAB, up to an angle, degrees (our own division)."""
 
@@ -75,17 +74,17 @@ def _within(piece: Wash, name: str, own: list[str]) -> list[Finding]:
             continue
         middle = mix([first, second], [0.5, 0.5])
         what = "mud" if trouble == "mud" else name_hue(middle)
-        bridge = find_bridge(first, second, [*own, *BRIDGES])
+        bridge = find_bridge(first, second, [*own, *(code for _, code in BRIDGES)])
         remedy = None
         if bridge is not None and len(piece.inks) < MOST_INKS:
             inks = (*piece.inks[: index + 1], bridge, *piece.inks[index + 1 :])
-            remedy = Remedy(f"Blend over {bridge}", pieces=(msgspec.structs.replace(piece, inks=inks),))
+            remedy = Remedy(f"Blend over {name_of(bridge)}", pieces=(msgspec.structs.replace(piece, inks=inks),))
         findings.append(
             Finding(
                 code=f"blend-{trouble}",
                 weight=Weight.CAUTION,
                 title=f"The {name} turns to {what} on its way",
-                text=f"Ink {index + 1} ({first}) and ink {index + 2} ({second}) mix to {what} ({middle}) half-way.",
+                text=f"Its inks {name_of(first)} and {name_of(second)} mix to {what} ({middle}) where they meet.",
                 measure=round(float(chroma_of(middle)), 2),
                 unit="ratio",
                 pieces=(piece.id,),

@@ -6,10 +6,10 @@ from fair_thicket.desk.actions import Record
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
-from fair_thicket.desk.theme.palette import PALETTE
 from fair_thicket.model.card import Work, is_greeting
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.formats import all_round, border_of
+from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import End, Form, Impression, Panel
 from fair_thicket.model.units import MM_PER_INCH, say_length, say_size
 from fair_thicket.scene import adding

@@ -7,10 +7,10 @@ from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
-from fair_thicket.desk.theme.palette import PALETTE, name_of
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError, ThicketError
+from fair_thicket.model.palette import BRIDGES, PALETTE, name_of
 from fair_thicket.model.pieces import WASH, Cover, Form, Impression, Wash
 from fair_thicket.model.stash import Kind
 from fair_thicket.scene import inking_ways
@@ -185,7 +185,8 @@ class InkDeeds:
         if not isinstance(piece, Wash):
             return
         now = piece.inks or (piece.colour or WASH,)
-        codes = ["", *(code for _, code in PALETTE), *(ink for ink in now if ink not in dict(PALETTE).values())]
+        known = [code for _, code in (*PALETTE, *BRIDGES)]
+        codes = ["", *known, *(ink for ink in now if ink not in known)]
         names = ["none", *(name_of(code) for code in codes[1:])]
         chosen = [codes.index(now[index]) if index < len(now) else 0 for index in range(INKS)]
         left, top = piece.x + piece.centre[0], piece.y + piece.centre[1]

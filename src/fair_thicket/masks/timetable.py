@@ -9,6 +9,7 @@ from fair_thicket.masks.posing import cut_by_pins
 from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.masking import Rates
+from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import Impression, Wash
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stamp
@@ -191,6 +192,13 @@ def _name_surface(table: _Table, press: Press) -> str:
     return table.names.get(press.surface, "panel")
 
 
+WAYS = {
+    "even": "evenly",
+    "linear": "from edge to edge",
+    "band": "from a band outward",
+    "corner": "from a corner",
+    "glow": "the first where it glows",
+}
 COVERS = {
     "disc": "a disc of masking paper",
     "counter": "the counter mask: ink only in its opening",
@@ -215,8 +223,10 @@ def _ink(table: _Table, p: int, press: Press) -> None:
         for index, words in enumerate(covers):
             table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=rates.lay_min)
         through = table.work.stash.find(piece.stencil).name if piece.how == "stencil" and piece.stencil else ""
+        inks = join_words([name_of(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
+        recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
         words = {
-            "blend": f"Ink the {name}: light first, several thin coats, a pause after each",
+            "blend": f"Ink the {name}{recipe}: light first, several thin coats, a pause after each",
             "stencil": f"Ink the {name} through the {through or 'stencil'}, held down with low-tack tape",
             "splatter": f"Splatter the {name} from a brush, from one side",
         }[piece.how]

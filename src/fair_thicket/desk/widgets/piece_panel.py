@@ -4,10 +4,10 @@ from PySide6.QtGui import QAction, QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.theme.palette import PALETTE, name_of
 from fair_thicket.desk.widgets.parts import Choices, Stepper, button, label
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.palette import PALETTE, name_of
 from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.units import parse_length, say_length, say_size
 from fair_thicket.scene import cutouts, edits

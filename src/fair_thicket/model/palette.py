@@ -22,8 +22,18 @@ PALETTE: tuple[tuple[str, str], ...] = (
 )
 
 
+BRIDGES: tuple[tuple[str, str], ...] = (
+    ("oatmeal", "#e9e4da"),
+    ("mist", "#c9d2dc"),
+    ("faded rose", "#d9c7c9"),
+    ("lichen dust", "#cdd6c4"),
+    ("haze", "#b9b4c4"),
+)
+"""Pale, greyish inks that stand between others (common practice)."""
+
+
 def name_of(colour: str | None) -> str:
     """Name of a colour; its code when it has none, “no colour” for none."""
     if colour is None:
         return "no colour"
-    return next((name for name, code in PALETTE if code == colour), colour)
+    return next((name for name, code in (*PALETTE, *BRIDGES) if code == colour), colour)
