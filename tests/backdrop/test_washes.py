@@ -61,3 +61,18 @@ def test_washes_apart_or_on_other_surfaces_do_not_mix() -> None:
 )
 def test_hues_have_names(colour: str, name: str) -> None:
     assert name_hue(colour) == name
+
+
+def test_what_is_covered_by_glued_paper_needs_no_ink_but_for_a_margin() -> None:
+    """By hand: a wash of 60 by 60 mm, a panel of 40 by 40 over it, 3 mm of margin: 34 by 34 mm may stay bare."""
+    wash = Wash("wash-1", Form("rectangle", 60.0, 60.0), 60.0, 50.0, colour="#8f8fb8")
+    panel = Panel("panel-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0)
+    (finding,) = judge(Work(Card(pieces=(wash, panel))))
+    assert (finding.code, finding.measure) == ("bare", pytest.approx(34 * 34))
+    assert "12 cm²" in finding.title
+    assert "Of 36 cm²" in finding.text
+    # the panel that it lies on is behind it, and vellum hides nothing
+    on_panel = Wash("wash-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0, on="panel-1")
+    assert judge(Work(Card(pieces=(panel, on_panel)))) == []
+    vellum = Panel("panel-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0, translucent=True)
+    assert judge(Work(Card(pieces=(wash, vellum)))) == []

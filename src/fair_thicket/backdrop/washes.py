@@ -8,15 +8,19 @@ import shapely
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import BRIDGES, name_of
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import Wash, is_glued
+from fair_thicket.model.units import say_length
 from fair_thicket.shape.gradients import is_blended, wash_colour
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
 from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.stack import stack
 
 MEET_MM = 2.0
 """Blended inks run into each other over this distance (our own guess)."""
 MOST_INKS = 6
+BARE_MM2 = 400.0
+"""Less to spare is not worth a thought (our own guess)."""
 HUES = ((20, "pink"), (55, "red"), (80, "orange"), (105, "yellow"), (170, "green"), (220, "teal"), (295, "blue"))
 """Names of hues in CIELAB, up to an angle, degrees (our own division)."""
 
@@ -34,6 +38,7 @@ def judge_washes(work: Work) -> list[Finding]:
     names = name_pieces(work)
     own = sorted({ink for piece in washes for ink in (piece.inks or (wash_colour(piece),))})
     findings = [finding for piece in washes for finding in _within(piece, names[piece.id], own)]
+    findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
     for one, other in itertools.combinations(washes, 2):
         if one.on != other.on:
             continue
@@ -61,6 +66,38 @@ def judge_washes(work: Work) -> list[Finding]:
             )
         )
     return findings
+
+
+def _bare(work: Work, piece: Wash, name: str) -> list[Finding]:
+    """Say how much of a wash is never seen and may stay bare: ink reaches under what covers it by a margin only."""
+    spare = bare_area(work, piece)
+    if spare.area < BARE_MM2:
+        return []
+    whole = next(leaf.area.area for leaf in stack(work) if leaf.piece.id == piece.id)
+    margin = say_length(work.card.limits.ink_margin_mm, work.card.unit)
+    return [
+        Finding(
+            code="bare",
+            weight=Weight.NOTE,
+            title=f"{spare.area / 100:.0f} cm² of the {name} may stay bare",
+            text=f"Of {whole / 100:.0f} cm² so much is covered by what is glued over it; let the ink reach {margin} "
+            "under the edges and leave the rest.",
+            measure=round(float(spare.area), 1),
+            unit="mm2",
+            pieces=(piece.id,),
+            places=to_rings(spare),
+        )
+    ]
+
+
+def bare_area(work: Work, piece: Wash) -> Local:
+    """Give what of a wash needs no ink: all that lies under glued, opaque paper farther in than the card's margin."""
+    leaves = stack(work)
+    own = next(leaf.area for leaf in leaves if leaf.piece.id == piece.id)
+    at = next(index for index, leaf in enumerate(leaves) if leaf.piece.id == piece.id)
+    over = [leaf.area for leaf in leaves[at + 1 :] if is_glued(leaf.piece) and leaf.hides and leaf.area.intersects(own)]
+    covered = shapely.buffer(shapely.union_all(over), -work.card.limits.ink_margin_mm) if over else NOTHING
+    return only_areas(shapely.intersection(own, covered))
 
 
 def _within(piece: Wash, name: str, own: list[str]) -> list[Finding]:
