@@ -41,11 +41,10 @@ def test_complements_turn_to_mud() -> None:
 
 def test_washes_apart_or_on_other_surfaces_do_not_mix() -> None:
     assert judge(card(("glow", 20, "#f2c11f"), ("night", 100, "#2b4c9b"))) == []
-    mixed = (
-        card(("glow", 30, "#f2c11f"), on="panel-1").card.pieces
-        + card(("a", 1, "#000000"), ("night", 50, "#2b4c9b")).card.pieces[1:]
-    )
-    assert judge(Work(Card(pieces=mixed))) == []
+    on_panel = card(("glow", 30, "#f2c11f"), on="panel-1").card.pieces
+    on_card = card(("first", 1, "#000000"), ("night", 50, "#2b4c9b")).card.pieces[1:]
+    codes = {one.code for one in judge(Work(Card(pieces=(*on_panel, *on_card))))}
+    assert codes == {"bare"}  # the panel lies over the other
 
 
 @pytest.mark.parametrize(
