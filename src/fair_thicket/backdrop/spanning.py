@@ -249,7 +249,9 @@ def _beside(table: _Table, sides: tuple[tuple[int, int], tuple[int, int]], at: i
     joints = (*left.joints, Joint(round(at * step, ROUND), 0.0, 0.0, left_over=True), *later)
     together = (*left.cuts, *moved)
     waste = len(together) * table.count * step - sum(cut.to_mm - cut.from_mm for cut in together)
-    return Span(together, joints, True, left.cost_mm2 + right.cost_mm2, round(waste, ROUND))
+    cost = left.cost_mm2 + right.cost_mm2
+    # hidden joints are tried at a few places only: what cannot be better is proven, the rest is not
+    return Span(together, joints, cost <= 0.0, cost, round(waste, ROUND))
 
 
 def _search(table: _Table, cuts: int, spare: int, *, is_exact: bool) -> Chain:
