@@ -9,7 +9,7 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work
-from fair_thicket.model.errors import InputError, ThicketError
+from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import BRIDGES, PALETTE, name_of
 from fair_thicket.model.pieces import WASH, Cover, Form, Impression, Wash
 from fair_thicket.model.stash import Kind
@@ -266,7 +266,4 @@ class InkDeeds:
     def uncover(self) -> None:
         """Take the covers of the chosen wash away."""
         key = self._key()
-        try:
-            self._session.change("take covers away", lambda work: inking_ways.uncover_wash(work, key))
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
+        self._edit("take covers away", lambda work: inking_ways.uncover_wash(work, key))

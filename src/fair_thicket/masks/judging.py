@@ -85,76 +85,42 @@ def judge(
     return findings
 
 
-def _tell(work: Work, difference: Difference) -> Finding:
-    names = name_pieces(work)
-    front, back, unit = names[difference.front], names[difference.back], work.card.unit
-    if difference.kind == "spill":
-        return Finding(
-            code="spill",
-            weight=Weight.TROUBLE,
-            station="masks",
-            title=f"The {back} spills over the {front}",
-            text=f"{say_length(difference.length_mm, unit)} of the {back} would print beyond the {front}, for want of "
-            "its counter mask.",
-            measure=difference.width_mm,
-            unit="mm",
-            pieces=(difference.back, difference.front),
-            places=difference.places,
-        )
-    if difference.kind == "skip":
-        return Finding(
-            code="skip",
-            weight=Weight.CAUTION if difference.width_mm > SLIGHT_MM else Weight.NOTE,
-            station="masks",
-            title=f"The {back} skips beside piled masks",
-            text=f"Where masks lie on one another beside the {front}, the stamp bridges and about "
-            f"{difference.area_mm2:.2f} mm² of its line is skipped. Press with a finger along the edge, or draw the "
-            "line with a pen.",
-            measure=difference.width_mm,
-            unit="mm",
-            pieces=(difference.back, difference.front),
-            places=difference.places,
-        )
-    if difference.kind == "ghost":
-        weight = Weight.TROUBLE if difference.width_mm > SLIGHT_MM else Weight.CAUTION
+def _tell(work: Work, one: Difference) -> Finding:
+    """Tell a difference by its kind."""
+    names, unit = name_pieces(work), work.card.unit
+    front, back = names[one.front], names[one.back]
+    line = say_length(one.length_mm, unit)
+    is_wide = one.width_mm > SLIGHT_MM
+    if one.kind == "spill":
+        text = f"{line} of the {back} would print beyond the {front}, for want of its counter mask."
+        return _finding(one, Weight.TROUBLE, f"The {back} spills over the {front}", text)
+    if one.kind == "skip":
         text = (
-            f"{say_length(difference.length_mm, unit)} of the {back} would print over the {front}, up to "
-            f"{difference.width_mm:.1f} mm inside its edge."
+            f"Where masks lie on one another beside the {front}, the stamp bridges and about {one.area_mm2:.2f} mm² of "
+            "its line is skipped. Press with a finger along the edge, or draw the line with a pen."
         )
-        pins = [one for one in work.card.masking.pins if one.kind == "unmasked" and difference.front in one.pieces]
-        if pins:
-            text += f" You pinned the {front} never to be masked."
-        return Finding(
-            code="ghost",
-            weight=weight,
-            station="masks",
-            title=f"Ghost line on the {front}",
-            text=text,
-            measure=difference.width_mm,
-            unit="mm",
-            pieces=(difference.front, difference.back),
-            places=difference.places,
-            remedy=_without(work, pins[0], "Mask it after all") if pins else _on_the_line(work, difference.front),
-        )
-    rim = _rim_of(work, difference.front)
-    weight = Weight.CAUTION if difference.width_mm > SLIGHT_MM else Weight.NOTE
+        weight = Weight.CAUTION if is_wide else Weight.NOTE
+        return _finding(one, weight, f"The {back} skips beside piled masks", text)
+    if one.kind == "ghost":
+        text = f"{line} of the {back} would print over the {front}, up to {one.width_mm:.1f} mm inside its edge."
+        pin = next((pin for pin in work.card.masking.pins if pin.kind == "unmasked" and one.front in pin.pieces), None)
+        remedy = _without(work, pin, "Mask it after all") if pin else _on_the_line(work, one.front)
+        text += f" You pinned the {front} never to be masked." if pin else ""
+        weight = Weight.TROUBLE if is_wide else Weight.CAUTION
+        return _finding(one, weight, f"Ghost line on the {front}", text, remedy)
+    why = _say_why(work, one.front, _rim_of(work, one.front))
     text = (
-        f"{_say_why(work, difference.front, rim)}, so the {back} stops "
-        f"{difference.width_mm:.1f} mm short of the {front}: a white halo, {difference.area_mm2:.1f} mm² of "
-        "missing line."
+        f"{why}, so the {back} stops {one.width_mm:.1f} mm short of the {front}: a white halo, {one.area_mm2:.1f} mm² "
+        "of missing line."
     )
-    return Finding(
-        code="halo",
-        weight=weight,
-        station="masks",
-        title=f"White halo round the {front}",
-        text=text,
-        measure=difference.width_mm,
-        unit="mm",
-        pieces=(difference.front, difference.back),
-        places=difference.places,
-        remedy=_on_the_line(work, difference.front),
-    )
+    weight = Weight.CAUTION if is_wide else Weight.NOTE
+    return _finding(one, weight, f"White halo round the {front}", text, _on_the_line(work, one.front))
+
+
+def _finding(one: Difference, weight: Weight, title: str, text: str, remedy: Remedy | None = None) -> Finding:
+    """Make the finding of a difference; the piece to act on comes first."""
+    acts = (one.front, one.back) if one.kind in ("ghost", "halo") else (one.back, one.front)
+    return Finding(one.kind, weight, title, text, one.width_mm, "mm", acts, one.places, remedy, station="masks")
 
 
 def _rim_of(work: Work, piece: str) -> float:

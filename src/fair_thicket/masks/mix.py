@@ -12,7 +12,7 @@ from fair_thicket.masks.posing import pose, surfaces_of
 from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.prices import Cost, cost_of, with_pins
 from fair_thicket.masks.problem import Problem
-from fair_thicket.masks.program import UM_PER_MM, Clock, GoOn, Program
+from fair_thicket.masks.program import UM_PER_MM, Clock, GoOn, Program, covered_stamps
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression, as_cut
@@ -34,7 +34,8 @@ class Mix:
         Impressions to cut out, beyond those that are pinned to be.
     before, after : Cost
     proven : bool
-        Whether no mix is quicker.
+        Whether the search came to its end: no mix weighs less by what is weighed, surface by surface and with no more
+        presses than the plain rule needs. Costs are those of the plans themselves, waits included.
     """
 
     cut: tuple[str, ...]
@@ -91,11 +92,7 @@ def _mix_surface(work: Work, problem: Problem, on_sheet: dict[str, int], clock: 
     may_cut = [i for i in range(problem.stamped) if problem.stampings[i].piece not in fixed]
     program = Program(problem, most, may_cut=may_cut)
     _tie(program)
-    members: dict[str, list[int]] = {}
-    for index, behind in enumerate(problem.behind):
-        if behind:
-            members.setdefault(problem.stampings[index].stamp, []).append(index)
-    program.add_masks(members)
+    program.add_masks(covered_stamps(problem))
     rates = work.card.masking.rates
     terms = [
         round(rates.press_min * TICKS) * (_presses_used(program) + _sheet_presses(program, on_sheet)),

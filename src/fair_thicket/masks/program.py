@@ -34,13 +34,18 @@ class Clock:
         return max(0.05, self.seconds - (time.monotonic() - self.started))
 
 
-def shared_stamps(problem: Problem) -> dict[str, list[int]]:
-    """Stamps with two or more impressions that need cover: only there is a mask to share."""
+def covered_stamps(problem: Problem) -> dict[str, list[int]]:
+    """Stamps with impressions that need cover, and which those are."""
     members: dict[str, list[int]] = {}
     for index, behind in enumerate(problem.behind):
         if behind:
             members.setdefault(problem.stampings[index].stamp, []).append(index)
-    return {stamp: indices for stamp, indices in members.items() if len(indices) > 1}
+    return members
+
+
+def shared_stamps(problem: Problem) -> dict[str, list[int]]:
+    """Stamps with two or more impressions that need cover: only there is a mask to share."""
+    return {stamp: indices for stamp, indices in covered_stamps(problem).items() if len(indices) > 1}
 
 
 class Program:
@@ -206,13 +211,12 @@ class Program:
         """How many shared masks are cut."""
         terms = []
         for members in self.shared.values():
-            for m, first in enumerate(members):
+            for m in range(len(members)):
                 used = self.model.new_bool_var("")
                 for i in members[m:]:
                     freed = [self.cut[i]] if i in self.cut else []
                     self.model.add_bool_or([~self.slot[i][m], used, *freed])
                 terms.append(used)
-                del first
         return sum(terms)
 
     def turned_pairs(self) -> Any:

@@ -167,7 +167,9 @@ class PriceList(QWidget):
             return
         how = "No mix is quicker" if mix.proven else "Nothing quicker was found in time"
         if not mix.cut:
-            self._session.said.emit(f"{how} than it is planned now: {mix.before.minutes:.0f} min.")
+            self._session.said.emit(
+                f"{how} than it is planned now: {mix.before.minutes:.0f} min (waits for drying not weighed)."
+            )
             return
         change = mix.after.less(mix.before)
         pins = mix.pins
