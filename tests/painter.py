@@ -192,13 +192,13 @@ class Painter:
         for key, piece, mask in self._leaves():
             colour = piece.get("colour")
             if piece["type"] == "wash":
-                canvas[mask] *= _rgb(colour)
-                ground[mask] *= _rgb(colour)
+                canvas[mask] = _mixed(canvas[mask], _rgb(colour))
+                ground[mask] = _mixed(ground[mask], _rgb(colour))
                 continue
             if piece["type"] == "impression":
                 under = self.pieces.get(piece.get("on", ""), {}).get("colour") if piece.get("on") else None
                 base = _rgb(under or "#ffffff") if piece.get("on") else _rgb(self.card.get("paper", "#ffffff"))
-                canvas[mask] = ground[mask] if colour is None else _rgb(colour) * base
+                canvas[mask] = ground[mask] if colour is None else _mixed(base, _rgb(colour))
             elif piece.get("translucent"):
                 canvas[mask] = 0.45 * canvas[mask] + 0.55 * _rgb(colour or "#ffffff")
                 ground[mask] = canvas[mask]
@@ -211,6 +211,18 @@ class Painter:
 
     def _count(self, key: str) -> float:
         return float((self.top == key).sum()) / PX**2
+
+
+def _mixed(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Ink over ink or paper: K/S = (1 - R)^2 / 2R of linear light adds up (Kubelka and Munk)."""
+
+    def absorbed(level: NDArray[np.float64]) -> NDArray[np.float64]:
+        light = np.where(level <= 0.04045, level / 12.92, ((level + 0.055) / 1.055) ** 2.4)
+        return (1 - light) ** 2 / (2 * np.maximum(light, 1e-5))
+
+    k = absorbed(one) + absorbed(other)
+    light = 1 + k - np.sqrt(k * k + 2 * k)
+    return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
 
 
 def _rgb(colour: str) -> NDArray[np.float64]:

@@ -1,5 +1,6 @@
 """Looking another way, layouts side by side, life size, the inside page, limits, and advice that is dismissed."""
 
+import msgspec
 import numpy as np
 import pytest
 from PySide6.QtCore import QRect, QSettings
@@ -12,8 +13,9 @@ from fair_thicket.desk.dialogs.compare import ROWS, Compare
 from fair_thicket.desk.dialogs.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.model.card import carried_by
+from fair_thicket.model.pieces import Form, Impression, Wash
 from fair_thicket.shape.painting import Look, paint
-from hands import answer_forms, button_that_says, click, settle
+from hands import answer_forms, button_that_says, click, on_bench, settle
 
 
 @pytest.fixture
@@ -223,3 +225,25 @@ def test_another_image_is_taken_instead(window: MainWindow, monkeypatch: pytest.
     act(window, "swap")
     assert window.session.work.card.find("letter-1").stamp == "parcel"
     assert "weighs most" in window.scene.balance.toolTip()
+
+
+def test_the_bench_shows_ink_over_ink_and_on_kraft_as_the_picture_does(window: MainWindow, qtbot: QtBot) -> None:
+    """Yellow over blue, both over kraft, beside each alone: the bench against the painter, away from edges."""
+    disc = Form("ellipse", 50.0, 50.0)
+    washes = (
+        Wash("w-1", disc, 50.0, 54.0, colour="#f2c11f"),
+        Wash("w-2", disc, 80.0, 54.0, inks=("#9fb8d9", "#2b4c9b"), way="linear", toward_deg=0.0),
+        Impression("letter-1", "letter", 65.0, 54.0),
+    )
+    card = msgspec.structs.replace(window.session.work.card, pieces=washes, paper="#c3a27b")
+    window.session.edit("wash", lambda work: msgspec.structs.replace(work, card=card))
+    settle(qtbot, window.session)
+    bench = window.scene.bench
+    work = window.session.work
+    painted = paint(work, window.session.pictures, dpi=254, look=Look(lines=False))
+    bench.show_look(Look(lines=False))
+    shown = bench.viewport().grab().toImage()
+    for x, y in ((35.0, 54.0), (65.0, 70.0), (95.0, 54.0), (65.0, 54.0), (10.0, 10.0)):
+        colour = shown.pixelColor(on_bench(bench, x, y))
+        levels = painted[round(y * 10), round(x * 10)].tolist()
+        assert [colour.red(), colour.green(), colour.blue()] == pytest.approx(levels, abs=5), (x, y)

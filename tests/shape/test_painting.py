@@ -63,12 +63,13 @@ def test_a_raised_piece_darkens_what_lies_to_its_lower_right() -> None:
     assert colour_at(m.work, 39.5, 50, look) == "#ffffff"
 
 
-def test_dark_ink_multiplies_and_pale_ink_covers() -> None:
+def test_dark_ink_mixes_with_its_paper_and_pale_ink_covers() -> None:
+    """By hand: 0x80 is 0.2159 of linear light, K/S 1.424; twice that, 2.848, is 0.1323 of light again, 0x66."""
     m = Maker()
     panel = m.panel(Form("rectangle", 80, 30), (60, 50), colour="#804020")
     key = m.put("greeting", (60, 50), on=panel)
     pictures = {"images/greeting.png": framed_png(44, 7, 2.0)}
-    for ink, expected in (("#808080", (64, 32, 16)), ("#f0f0f0", (240, 240, 240))):
+    for ink, expected in (("#808080", (102, 60, 31)), ("#f0f0f0", (240, 240, 240))):
         picture = paint(set_pieces(m.work, {key}, ink=ink), pictures, dpi=254)
         assert picture[500, 390].tolist() == pytest.approx(expected, abs=2)  # on the frame's left bar
     with pytest.raises(PictureError, match="damaged"):

@@ -28,12 +28,6 @@ def contrast(first: Colour, second: Colour) -> float:
     return (light + 0.05) / (dark + 0.05)
 
 
-def multiply(first: Colour, second: Colour) -> Colour:
-    """Ink of one colour over another, channel by channel."""
-    a, b = channels(first), channels(second)
-    return to_colour((a[0] * b[0], a[1] * b[1], a[2] * b[2]))
-
-
 def veil(behind: Colour, over: Colour, share: float) -> Colour:
     """Give what is seen through translucent paper that takes a share 0..1 of the view."""
     a, b = channels(behind), channels(over)

@@ -1,4 +1,4 @@
-"""Ink on a panel: clean pictures turned into what they print, and the scene as composed. Ink over ink multiplies."""
+"""Ink on a panel: clean pictures turned into what they print, and the scene as composed. Ink over ink mixes."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -16,10 +16,13 @@ from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
 from fair_thicket.shape.outline import Area, to_area, turn_points
+from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import stack
 
 Paper = NDArray[np.uint8]
+LEAST = 0.001
+"""Less ink than this share is none."""
 
 
 @dataclass(frozen=True)
@@ -89,9 +92,16 @@ class Ink:
         inked = 1 - self.passing
         if kept_off is not None:
             inked = np.where(kept_off, np.float32(0.0), inked)
-        view = paper[self.window]
+        view, here = paper[self.window], inked > LEAST
+        if not here.any():
+            return
         for channel in range(3):
-            view[:, :, channel] *= 1 - inked * self._absorbed(channel)
+            passing = np.asarray(1 - inked * self._absorbed(channel), np.float32)
+            below = view[:, :, channel]
+            mixes = here & (below < 1)  # on bare white paper an ink is itself
+            mixed = lay_over(below[mixes], passing[mixes])
+            np.copyto(below, passing, where=here)
+            below[mixes] = mixed
 
     def _absorbed(self, channel: int) -> NDArray[np.float32] | np.float32:
         """Share of a channel's light that the ink takes."""

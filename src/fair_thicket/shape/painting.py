@@ -24,8 +24,9 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels, luminance
 from fair_thicket.shape.gradients import wash_tones
-from fair_thicket.shape.inking import decode_picture
+from fair_thicket.shape.inking import LEAST, decode_picture
 from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
 
@@ -86,7 +87,7 @@ def paint(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300, look: 
 
     Notes
     -----
-    A pixel belongs to a leaf when its middle lies in it; ink multiplies.
+    A pixel belongs to a leaf when its middle lies in it; ink over ink mixes.
     """
     px_per_mm = dpi / MM_PER_INCH
     width, height = work.card.panel
@@ -135,7 +136,7 @@ class _Painter:
             corner = (window[1].start / self.px, window[0].start / self.px)
             wash = wash_tones(piece, corner, inside.shape, self.px)[inside]
             for sheet in (self.canvas, self.ground):
-                sheet[window][inside] *= wash
+                sheet[window][inside] = lay_over(sheet[window][inside], wash)
         elif isinstance(piece, Impression):
             self._stamp(piece, window, inside)
         else:
@@ -159,7 +160,8 @@ class _Painter:
         """Give an impression stands on its surface; a coloured one was masked while its surroundings were inked."""
         bare = self.ground[window][inside]
         if piece.colour is not None and self.look.colours:
-            bare[:] = _tone(piece.colour) * np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
+            under = np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
+            bare[:] = lay_over(under, _tone(piece.colour))
         self.canvas[window][inside] = bare
         stamp = self.work.stash.find(piece.stamp)
         place = (piece.x, piece.y, piece.angle_deg, False)
@@ -281,8 +283,9 @@ class _Painter:
         if is_opaque or luminance(ink or INK) > PALE:
             view *= share
             view += (1 - share) * colour
-        else:
-            view *= share + (1 - share) * colour
+            return
+        here = share[:, :, 0] < 1 - LEAST
+        view[here] = lay_over(view[here], share[here] + (1 - share[here]) * colour)
 
     def _shade(self, leaf: Leaf, piece: PaperPiece) -> None:
         """Darken what lies to the lower right of a raised piece, by its height."""

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QGraphicsItem, QGraphicsView, QStyleOptionGraphics
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.leaf_art import Art
-from fair_thicket.model.pieces import Piece, Wash
+from fair_thicket.model.pieces import Piece
 
 
 class LeafItem(QGraphicsItem):
@@ -62,13 +62,12 @@ class LeafItem(QGraphicsItem):
         """Draw the leaf about its piece's middle, mm."""
         art = self._art
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.rotation() != art.angle_deg)
-        is_wash = isinstance(self.piece, Wash)
-        if is_wash:
+        if art.darkens:
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
         painter.rotate(-art.angle_deg)
         painter.drawPixmap(art.box, art.picture, QRectF(art.picture.rect()))
         painter.rotate(art.angle_deg)
-        if is_wash:
+        if art.darkens:
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if self.is_chosen:
             self.draw_choice(painter)

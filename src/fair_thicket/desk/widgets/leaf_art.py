@@ -35,10 +35,12 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.contrast import luminance
+from fair_thicket.shape.contrast import channels, luminance
 from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
 from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.overlay import lay_colour, lay_over
 from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
+from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf
 
 ROOM_MM = 0.6
@@ -46,10 +48,26 @@ MOST_KEPT = 400
 
 
 class Ground(NamedTuple):
-    """What an impression stands on: its surface's colour, and the washes on it with their areas in place."""
+    """What an impression stands on, or a wash is inked on.
+
+    Attributes
+    ----------
+    colour : str
+        Of the surface's paper.
+    washes : tuple of (Wash, bytes)
+        On it, with their areas in place, from the first.
+    is_lined : bool
+        The surface bears lines, or lets through what is behind; both are seen through a wash.
+    """
 
     colour: str
     washes: tuple[tuple[Wash, bytes], ...] = ()
+    is_lined: bool = False
+
+    def below(self, key: str) -> "Ground":
+        """Give the ground as it is when the wash of that id has just been inked."""
+        keys = [wash.id for wash, _ in self.washes]
+        return self._replace(washes=self.washes[: keys.index(key) + 1] if key in keys else ())
 
 
 class Art(NamedTuple):
@@ -64,12 +82,15 @@ class Art(NamedTuple):
         How far the piece was turned.
     path : QPainterPath
         Outline of the leaf about the piece's middle, unturned, mm.
+    darkens : bool
+        It is laid over what bears lines, and lets them through.
     """
 
     picture: QPixmap
     box: QRectF
     angle_deg: float
     path: QPainterPath
+    darkens: bool = False
 
 
 def area_path(area: shapely.Geometry, piece: Piece | None = None) -> QPainterPath:
@@ -94,7 +115,12 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     for leaf in leaves:
         if isinstance(leaf.piece, Wash) and not leaf.area.is_empty:
             washes.setdefault(leaf.piece.on, []).append((leaf.piece, leaf.area.wkb))
-    return {key: Ground(colour, tuple(washes.get(key, ()))) for key, colour in colours.items()}
+    lined = {
+        piece.id
+        for piece in work.card.pieces
+        if isinstance(piece, Cutout) or (isinstance(piece, PaperPiece) and piece.translucent)
+    }
+    return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
 
 
 class LeafArt:
@@ -147,14 +173,15 @@ class LeafArt:
             painter.fillPath(cast, QColor(20, 26, 22, 70))
         painter.rotate(piece.angle_deg)
         if isinstance(piece, Wash):
-            _ink_wash(painter, piece, path, (piece.x, piece.y, piece.angle_deg), look, px_per_mm)
+            under = Ground(WHITE, ((piece, leaf.area.wkb),)) if ground.is_lined else ground.below(piece.id)
+            _fill_ground(painter, under, path, piece, look, px_per_mm)
         elif isinstance(piece, Impression):
             self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
         else:
             sheet = path if leaf.sheet is leaf.area else area_path(leaf.sheet, piece)
             self._draw_paper(painter, piece, path, sheet, work, look, px_per_mm)
         painter.end()
-        return Art(picture, box, piece.angle_deg, path)
+        return Art(picture, box, piece.angle_deg, path, isinstance(piece, Wash) and ground.is_lined)
 
     def _draw_impression(
         self,
@@ -166,19 +193,12 @@ class LeafArt:
         look: Look,
         px_per_mm: float,
     ) -> None:
-        paper = paint_colour(ground.colour, look)
-        painter.fillPath(path, paper)
+        if piece.colour is not None:
+            painter.fillPath(path, paint_colour(lay_colour(ground.colour, piece.colour), look))
+        else:
+            _fill_ground(painter, ground, path, piece, look, px_per_mm)
         painter.save()
         painter.setClipPath(path)
-        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
-        if piece.colour is not None and look.colours:
-            painter.fillPath(path, paint_colour(piece.colour, look))
-        else:
-            place = (piece.x, piece.y, piece.angle_deg)
-            for wash, wkb in ground.washes:
-                inked = area_path(shapely.from_wkb(wkb), piece).intersected(path)
-                _ink_wash(painter, wash, inked, place, look, px_per_mm)
-        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if look.lines:
             stamp = work.stash.find(piece.stamp)
             self._draw_lines(painter, stamp, ground.colour if piece.resists else piece.ink, look, px_per_mm)
@@ -242,31 +262,41 @@ class LeafArt:
         painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
 
 
-def _ink_wash(
-    painter: QPainter,
-    wash: Wash,
-    path: QPainterPath,
-    place: tuple[float, float, float],
-    look: Look,
-    px_per_mm: float,
+def _fill_ground(
+    painter: QPainter, ground: Ground, path: QPainterPath, piece: Piece, look: Look, px_per_mm: float
 ) -> None:
-    """Fill a path with a wash; the painter stands at a place of the panel, turned by its angle, in mm."""
-    if not is_blended(wash) or not look.colours:
-        painter.fillPath(path, paint_colour(wash_colour(wash), look))
+    """Fill a path with paper and the washes on it; the painter stands at the piece's middle, turned with it, in mm."""
+    painter.fillPath(path, paint_colour(ground.colour, look))
+    if not look.colours or not ground.washes:
         return
-    x, y, angle_deg = place
-    to_panel = QTransform().translate(x, y).rotate(angle_deg)
+    if len(ground.washes) == 1 and not is_blended(ground.washes[0][0]):
+        wash, wkb = ground.washes[0]
+        inked = path if wash is piece else area_path(shapely.from_wkb(wkb), piece).intersected(path)
+        painter.fillPath(inked, paint_colour(lay_colour(ground.colour, wash_colour(wash)), look))
+        return
+    to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
     box = to_panel.mapRect(path.boundingRect())
-    size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
-    levels = np.rint(wash_tones(wash, (box.left(), box.top()), size, px_per_mm) * 255).astype(np.uint8)
-    image = QImage(np.ascontiguousarray(levels).data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
-    if look.grey:
-        image = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    image = _picture_ground(ground, box, look, px_per_mm)
     painter.save()
     painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
     painter.setTransform(to_panel.inverted()[0], True)
-    painter.drawImage(QRectF(box.left(), box.top(), size[1] / px_per_mm, size[0] / px_per_mm), image)
+    painter.drawImage(QRectF(box.left(), box.top(), image.width() / px_per_mm, image.height() / px_per_mm), image)
     painter.restore()
+
+
+def _picture_ground(ground: Ground, box: QRectF, look: Look, px_per_mm: float) -> QImage:
+    """Picture paper and its washes over a box of the panel, mm: ink over ink as it mixes."""
+    size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
+    seen = np.empty((*size, 3), np.float32)
+    seen[:] = channels(ground.colour)
+    for wash, wkb in ground.washes:
+        inside = fill(shapely.from_wkb(wkb), size, px_per_mm, left=box.left(), top=box.top())
+        if inside.any():
+            tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm)
+            seen[inside] = lay_over(seen[inside], tones[inside])
+    levels = np.rint(seen * 255).astype(np.uint8)
+    image = QImage(levels.data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
+    return image.convertToFormat(QImage.Format.Format_Grayscale8) if look.grey else image
 
 
 def _is_bound(leaf: Leaf, is_cut: bool) -> bool:

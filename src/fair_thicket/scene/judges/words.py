@@ -23,8 +23,9 @@ from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, place_points
 from fair_thicket.scene.judges.covering import to_front, uncovering
-from fair_thicket.shape.contrast import contrast, multiply, veil
+from fair_thicket.shape.contrast import contrast, veil
 from fair_thicket.shape.outline import to_area, to_rings
+from fair_thicket.shape.overlay import lay_colour
 from fair_thicket.shape.painting import VEIL, words_width
 from fair_thicket.shape.paper import Local, only_areas
 
@@ -114,7 +115,7 @@ def _washed(bench: Bench, surface: str, colour: Colour, part: Local) -> Colour:
     for leaf in bench.view.leaves:
         wash = leaf.piece
         if isinstance(wash, Wash) and wash.on == surface and leaf.area.intersection(part).area > part.area / 2:
-            colour = multiply(colour, wash.colour or WHITE)
+            colour = lay_colour(colour, wash.colour or WHITE)
     return colour
 
 
