@@ -6,6 +6,7 @@ import msgspec
 import shapely
 
 from fair_thicket.backdrop.spanning import OVERLAP_MM, WINDOW_MM, Joining, span_area
+from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
@@ -27,14 +28,14 @@ Stretch = tuple[float, float]
 
 
 def judge(work: Work) -> list[Finding]:
-    """Judge every border that is longer than its die, and every two washes that meet.
+    """Judge every border that is longer than its die, every wash, and every stepped stencil.
 
     Returns
     -------
     list of Finding
         With the best way to join as the remedy, joints behind what stands in front where that is possible.
     """
-    findings = judge_washes(work)
+    findings = judge_washes(work) + judge_stencils(work)
     for piece in work.card.pieces:
         if isinstance(piece, Border):
             stamp = work.stash.find(piece.stamp)

@@ -30,6 +30,8 @@ def dies() -> tuple[list[Stamp], dict[str, bytes]]:
         _die("cloud-bubble", "cloud bubble", _bubble(), Kind.DIE),
         _die("luggage-tag", "luggage tag", _tag(), Kind.DIE),
         _die("moon", "moon", Point(0, 0).buffer(11, quad_segs=24), Kind.DIE),
+        _die("cloud-bank", "cloud bank", _cloud_bank(), Kind.STENCIL),
+        _die("mist", "mist stencil", _mist(), Kind.STENCIL),
     ]
     return [stamp for stamp, _ in made], {stamp.picture: picture for stamp, picture in made}
 
@@ -174,3 +176,34 @@ def _bubble() -> Polygon:
 def _tag() -> Polygon:
     shape = Polygon([(-15, -9), (9, -9), (15, -4), (15, 4), (9, 9), (-15, 9)]).buffer(-1).buffer(1, quad_segs=8)
     return _only(shapely.difference(shape, Point(10.5, 0).buffer(1.8, quad_segs=12)))
+
+
+def _cloud_bank() -> Polygon:
+    """Give a sheet 7 in long whose upper edge is a bank of clouds, no two heads alike: inked above, it is a stencil."""
+    length = 7 * MM_PER_INCH
+    xs = np.linspace(0, length, 720)
+    heights = 10 + np.maximum.reduce(
+        [high * (1 - ((xs - middle) / half) ** 2).clip(0) ** 0.5 for middle, half, high in _HEADS]
+    )
+    return _edge(length, heights.tolist(), 0.0)
+
+
+_HEADS = (
+    (0.0, 15.0, 4.0), (13.0, 9.0, 7.5), (27.0, 12.0, 11.5), (42.0, 10.0, 7.0), (58.0, 14.0, 5.0), (74.0, 11.0, 9.0),
+    (90.0, 13.0, 13.0), (106.0, 10.0, 8.5), (123.0, 13.0, 4.5), (138.0, 10.0, 7.5), (153.0, 12.0, 10.5),
+    (168.0, 12.0, 6.0), (178.0, 10.0, 3.5),
+)  # fmt: skip
+"""Heads of the cloud bank: middle from the left end, half its width, height above the lowest edge, mm."""
+
+
+def _mist() -> Polygon:
+    """Give a stencil of 6 1/2 by 2 in with seven streaks of mist."""
+    sheet = box(0, 0, 6.5 * MM_PER_INCH, 2 * MM_PER_INCH)
+    streaks = [
+        translate(scale(Point(0, 0).buffer(1, quad_segs=16), half, high), x, y)
+        for x, y, half, high in (
+            (30.0, 10.0, 20.0, 2.2), (84.0, 8.5, 26.0, 2.6), (138.0, 12.0, 17.0, 2.0), (48.0, 25.0, 30.0, 3.0),
+            (118.0, 26.0, 26.0, 2.6), (26.0, 40.0, 17.0, 2.2), (90.0, 41.0, 32.0, 2.8),
+        )
+    ]  # fmt: skip
+    return _only(shapely.difference(sheet, shapely.union_all(streaks)))

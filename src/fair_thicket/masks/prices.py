@@ -9,7 +9,8 @@ import shapely
 
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.posing import cut_by_pins, with_fronts
-from fair_thicket.masks.timetable import join_words, list_steps
+from fair_thicket.masks.table import join_words
+from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, name_pieces, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import Pin

@@ -23,7 +23,8 @@ from numpy.typing import NDArray
 
 from fair_thicket.masks.frames import Frames
 from fair_thicket.masks.posing import cut_by_pins
-from fair_thicket.masks.timetable import Step, list_steps
+from fair_thicket.masks.table import Step
+from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Ring

@@ -1,16 +1,10 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
-
-import msgspec
-
 from fair_thicket.masks.posing import cut_by_pins
+from fair_thicket.masks.table import Step, Table, count, join_words, say_minutes
+from fair_thicket.masks.wash_steps import tell_wash
 from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key
-from fair_thicket.model.formats import Fold
-from fair_thicket.model.masking import Rates
-from fair_thicket.model.palette import name_of
-from fair_thicket.model.pieces import Impression, Wash
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.masking_paper import Lying, list_lyings
@@ -21,62 +15,11 @@ NEW_TAG = "new"
 PRESSES_NEW, PRESSES_TEXTURED, PRESSES_WORDS = 3, 2, 2
 """Presses in place for an even print (common practice; words: twice lightly beats once hard)."""
 OFF_MM2 = 1.0
-FOLD_MM = 1.0
-
-
-class Step(msgspec.Struct, frozen=True):
-    """One thing to do at the table.
-
-    Attributes
-    ----------
-    kind : str
-        ``wait``, ``lay``, ``move``, ``turn``, ``stamp``, ``check``, ``cover``, ``ink`` or ``lift``.
-    press : int
-        Index of the press it belongs to.
-    words : str
-    pieces : tuple of str
-        Impressions concerned.
-    minutes : float
-        By the maker's rates.
-    key : str
-        The same for the same thing to do in another plan: what is ticked off stays ticked.
-    """
-
-    kind: str
-    press: int
-    words: str
-    pieces: tuple[str, ...] = ()
-    minutes: float = 0.0
-    key: str = ""
-
-
-@dataclass
-class _Table:
-    """The maker's table while the plan is told."""
-
-    work: Work
-    plan: MaskPlan
-    names: Mapping[str, str]
-    lyings: tuple[Lying, ...]
-    cut: frozenset[str]
-    steps: list[Step] = field(default_factory=list)
-    minutes: float = 0.0
-    stamped_at: dict[str, float] = field(default_factory=dict)
-
-    @property
-    def rates(self) -> Rates:
-        return self.work.card.masking.rates
-
-    def say(self, kind: str, press: int, words: str, pieces: Iterable[str] = (), *, minutes: float = 0.0) -> None:
-        """Add a step."""
-        keys = tuple(pieces)
-        self.steps.append(Step(kind, press, words, keys, round(minutes, 2), f"{kind}:{'+'.join(sorted(keys))}"[:200]))
-        self.minutes += minutes
 
 
 def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
     """Tell the plan step by step, as the build sheet prints it and the rehearsal plays it."""
-    table = _Table(work, plan, name_pieces(work), list_lyings(plan), cut_by_pins(work))
+    table = Table(work, plan, name_pieces(work), list_lyings(plan), cut_by_pins(work))
     for p, press in enumerate(plan.presses):
         fresh = [one for one in table.lyings if one.first == p]
         _wait(table, p, [piece_key(one.impression) for one in fresh])
@@ -89,7 +32,7 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
                 words = f"Lay the counter mask of the {shape}: only its inside stays open for {inside}"
                 table.say("cover", p, words, (counter.opening,), minutes=table.rates.lay_min)
         if press.is_ink:
-            _ink(table, p, press)
+            tell_wash(table, p, press)
         else:
             _stamp(table, p, press)
         if p + 1 == len(plan.presses) or plan.presses[p + 1].surface != press.surface:
@@ -97,7 +40,7 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
     return tuple(table.steps)
 
 
-def _wait(table: _Table, p: int, pieces: list[str]) -> None:
+def _wait(table: Table, p: int, pieces: list[str]) -> None:
     """Wait until what is to be masked is dry."""
     masking = table.work.card.masking
     dry = table.rates.slow_dry_min if masking.ink == "slow" else table.rates.dry_min
@@ -105,11 +48,11 @@ def _wait(table: _Table, p: int, pieces: list[str]) -> None:
     if wet:
         longest = max(dry - (table.minutes - table.stamped_at[key]) for key in wet)
         which = join_words([table.names[key] for key in dict.fromkeys(wet)])
-        words = f"Wait {_say_minutes(longest)}, until the ink of {which} is dry"
+        words = f"Wait {say_minutes(longest)}, until the ink of {which} is dry"
         table.say("wait", p, words, dict.fromkeys(wet), minutes=longest)
 
 
-def _lay(table: _Table, p: int, one: Lying) -> None:
+def _lay(table: Table, p: int, one: Lying) -> None:
     before = [o for o in table.lyings if o.mask == one.mask and o.last < p]
     onto = f"onto “{table.names[one.impression]}”; line up its edges"
     if before:
@@ -120,7 +63,7 @@ def _lay(table: _Table, p: int, one: Lying) -> None:
     table.say("move" if before else "lay", p, words, (one.impression,), minutes=table.rates.lay_min)
 
 
-def _stamp(table: _Table, p: int, press: Press) -> None:
+def _stamp(table: Table, p: int, press: Press) -> None:
     work, names = table.work, table.names
     which = join_words([names[key] for key in press.impressions])
     turned = [key for key in press.turned if key in press.impressions]
@@ -161,7 +104,7 @@ def _stamps_of(work: Work, press: Press) -> list[Stamp]:
     return [work.stash.find(key) for piece in pieces for key in (getattr(piece, "stamp", ""),) if key]
 
 
-def _inking(table: _Table, press: Press) -> str:
+def _inking(table: Table, press: Press) -> str:
     """Say what is special about inking and placing."""
     told = []
     paper = paper_of(table.work.card)
@@ -186,86 +129,18 @@ def _inking(table: _Table, press: Press) -> str:
     return "".join(f"; {words}" for words in dict.fromkeys(told))
 
 
-def _name_surface(table: _Table, press: Press) -> str:
+def _name_surface(table: Table, press: Press) -> str:
     if press.surface == SHEET:
         return "sheet to cut from, with room to cut round each"
     return table.names.get(press.surface, "panel")
 
 
-WAYS = {
-    "even": "evenly",
-    "linear": "from edge to edge",
-    "band": "from a band outward",
-    "corner": "from a corner",
-    "glow": "the first where it glows",
-}
-COVERS = {
-    "disc": "a disc of masking paper",
-    "counter": "the counter mask: ink only in its opening",
-    "tape": "tape",
-    "sheet": "a cover sheet",
-    "torn": "masking paper torn along the ragged line",
-}
-
-
-def _ink(table: _Table, p: int, press: Press) -> None:
-    """Ink a wash: covers first, then the ink, then the wait."""
-    for key in press.impressions:
-        piece = table.work.card.find(key)
-        if not isinstance(piece, Wash):
-            continue
-        name, rates = table.names[key], table.rates
-        covers = [COVERS[cover.kind] for cover in piece.covers]
-        covers += ["tape along the fold"] if _reaches_fold(table.work, piece) else []
-        if piece.how == "splatter":
-            reach = f"{table.work.card.masking.splatter_mm:g} mm"
-            covers.append(f"scrap paper over everything within {reach} that is to stay clean")
-        for index, words in enumerate(covers):
-            table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=rates.lay_min)
-        through = table.work.stash.find(piece.stencil).name if piece.how == "stencil" and piece.stencil else ""
-        inks = join_words([name_of(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
-        recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
-        words = {
-            "blend": f"Ink the {name}{recipe}: light first, several thin coats, a pause after each",
-            "stencil": f"Ink the {name} through the {through or 'stencil'}, held down with low-tack tape",
-            "splatter": f"Splatter the {name} from a brush, from one side",
-        }[piece.how]
-        table.say("ink", p, words, (key,), minutes=rates.wash_min)
-        longest = rates.wash_dry_min
-        table.say("wait", p, f"Wait {_say_minutes(longest)}, until the {name} is dry", (key,), minutes=longest)
-
-
-def _reaches_fold(work: Work, piece: Wash) -> bool:
-    """Whether a wash on the card itself reaches the fold, where tape keeps ink off the back."""
-    if piece.on:
-        return False
-    area = next(leaf.area for leaf in stack(work) if leaf.piece.id == piece.id)
-    if area.is_empty:
-        return False
-    left, top, _, _ = area.bounds
-    return (top if work.card.fold is Fold.TOP else left) < FOLD_MM
-
-
-def _lift(table: _Table, p: int, press: Press) -> None:
+def _lift(table: Table, p: int, press: Press) -> None:
     here = [one for one in table.lyings if table.plan.presses[one.first].surface == press.surface]
     still = tuple(one.impression for one in here if not _moves(one, here))
     if still:
-        table.say("lift", p, f"Lift {_count(len(still), 'mask')} off, slowly, and look at the whole", still)
+        table.say("lift", p, f"Lift {count(len(still), 'mask')} off, slowly, and look at the whole", still)
 
 
 def _moves(lying: Lying, lyings: list[Lying]) -> bool:
     return any(one.mask == lying.mask and one.first > lying.last for one in lyings)
-
-
-def join_words(words: list[str]) -> str:
-    """Join words as in speech: a, b and c."""
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
-
-
-def _say_minutes(minutes: float) -> str:
-    rounded = max(0.5, round(minutes * 2) / 2)
-    return "half a minute" if rounded == 0.5 else f"{rounded:g} min"
-
-
-def _count(number: int, word: str) -> str:
-    return f"the {word}" if number == 1 else f"all {number} {word}s"

@@ -135,6 +135,23 @@ class Cover(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
     seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
 
 
+class Lay(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """One lay of a stencil that is stepped: where its middle lies from the wash's middle, mm, and what is inked then.
+
+    Attributes
+    ----------
+    flipped : bool
+        Turned over.
+    ink : str or None
+        None for the wash's own colour.
+    """
+
+    x: Place
+    y: Place
+    flipped: bool = False
+    ink: Colour | None = None
+
+
 class Placed(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
     """What all pieces have.
 
@@ -330,6 +347,15 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     stencil : str
         Key of the stencil in the stash, about the wash's middle: ink goes through its openings; one without openings
         (a border strip) is inked beyond its edge. Empty for none.
+    lays : tuple of Lay
+        How the stencil is stepped; none for a single lay about the wash's middle. A border that is stepped is inked
+        above its edge.
+    reach_mm : float
+        How far above a stepped edge ink reaches, fading out; 0 for as far as the wash goes, in full strength.
+    taped : tuple of int
+        Openings of the stencil that are taped over, counted from 0.
+    coats : int
+        Thin coats; three give an ink its full colour.
     drops : int
         How many drops a splatter leaves.
     seed : int
@@ -353,6 +379,10 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     angle_deg: Degrees = 0.0
     how: Literal["blend", "stencil", "splatter"] = "blend"
     stencil: str = ""
+    lays: Annotated[tuple[Lay, ...], msgspec.Meta(max_length=12)] = ()
+    reach_mm: Annotated[float, msgspec.Meta(ge=0, le=300)] = 0.0
+    taped: Annotated[tuple[Annotated[int, msgspec.Meta(ge=0, le=999)], ...], msgspec.Meta(max_length=100)] = ()
+    coats: Annotated[int, msgspec.Meta(ge=1, le=9)] = 3
     drops: Annotated[int, msgspec.Meta(ge=1, le=2000)] = 120
     seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
     covers: Annotated[tuple[Cover, ...], msgspec.Meta(max_length=30)] = ()

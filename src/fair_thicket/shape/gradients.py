@@ -7,41 +7,70 @@ way
 """
 
 import itertools
+from collections.abc import Sequence
 from functools import lru_cache
 
+import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.model.pieces import WASH, Colour, Wash
-from fair_thicket.shape.contrast import channels
+from fair_thicket.shape.contrast import channels, to_colour
 from fair_thicket.shape.mixing import mix, to_lab
-from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.overlay import lay_over
+from fair_thicket.shape.raster import BoolArray, fill
+from fair_thicket.shape.washes import LaidStencil, is_stepped, lay_area
 
 Floats = NDArray[np.float32]
 SHADES = 361
 """Steps in which a blend is pictured: finer than a screen shows, and every ink of up to six falls on one."""
+FULL_COATS = 3
+PAPER: Colour = "#ffffff"
 MIXTURES, STRETCH = 40, 7.0
 """Mixtures looked at between two inks: shares from a thousandth to all but a thousandth, closest together there."""
 
 
 def is_blended(piece: Wash) -> bool:
     """Whether a wash goes from one ink to another."""
-    return len(piece.inks) > 1 and piece.way != "even"
+    return len(piece.inks) > 1 and piece.way != "even" and not is_stepped(piece)
 
 
 def wash_colour(piece: Wash) -> Colour:
-    """Give the flat colour of a wash: of a blended one that of its middle."""
-    if not piece.inks:
-        return piece.colour or WASH
-    red, green, blue = _shades(piece.inks)[SHADES // 2 if is_blended(piece) else 0].tolist()
-    return "#" + "".join(f"{round(part * 255):02x}" for part in (red, green, blue))
+    """Give the flat colour of a wash as it is coated: of a blended one that of its middle, of a stepped one its first.
+
+    Notes
+    -----
+    Three thin coats give an ink its full colour (our own convention); K/S goes with the number of coats.
+    """
+    if is_blended(piece):
+        red, green, blue = _shades(_coated(piece.inks, piece.coats))[SHADES // 2].tolist()
+        return to_colour((red, green, blue))
+    lays = piece.lays if is_stepped(piece) else ()
+    ink = (lays[0].ink if lays else None) or (piece.inks[0] if piece.inks else piece.colour) or WASH
+    return _coated((ink,), piece.coats)[0]
 
 
-def wash_tones(piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float) -> Floats:
+@lru_cache(maxsize=256)
+def _coated(inks: tuple[Colour, ...], coats: int) -> tuple[Colour, ...]:
+    return inks if coats == FULL_COATS else tuple(mix([ink], [coats / FULL_COATS]) for ink in inks)
+
+
+def wash_tones(
+    piece: Wash,
+    corner_mm: tuple[float, float],
+    size: tuple[int, int],
+    px_per_mm: float,
+    *,
+    lays: Sequence[LaidStencil] = (),
+) -> Floats:
     """Colour of a wash on white paper at every pixel of a raster.
 
     Parameters
     ----------
+    lays
+        What `list_lays` gives for it.
     corner_mm : (x, y)
         Where the raster's top left corner lies on the panel.
     size : (rows, columns)
@@ -50,16 +79,18 @@ def wash_tones(piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int
     -------
     (rows, columns, 3) float32, sRGB 0..1
     """
-    if not is_blended(piece):
+    if not is_blended(piece) and not lays:
         flat = np.array(channels(wash_colour(piece)), np.float32)
         return np.broadcast_to(flat, (*size, 3))
+    if lays:
+        return _stepped(piece, lays, corner_mm, size, px_per_mm)
     xs = corner_mm[0] + (np.arange(size[1]) + 0.5) / px_per_mm - piece.x
     ys = corner_mm[1] + (np.arange(size[0]) + 0.5) / px_per_mm - piece.y
     across, down = turn_points([(1, 0), (0, 1)], -piece.angle_deg, 0, 0)
     x = xs[None, :] * across[0] + ys[:, None] * down[0]
     y = xs[None, :] * across[1] + ys[:, None] * down[1]
     shade = np.clip(_way(piece, x, y) * (SHADES - 1) + 0.5, 0, SHADES - 1).astype(np.uint16)
-    return np.asarray(_shades(piece.inks)[shade], np.float32)
+    return np.asarray(_shades(_coated(piece.inks, piece.coats))[shade], np.float32)
 
 
 def _way(piece: Wash, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -79,6 +110,36 @@ def _way(piece: Wash, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray
     return np.abs(2 * straight - 1) if piece.way == "band" else straight
 
 
+def _stepped(
+    piece: Wash,
+    lays: Sequence[LaidStencil],
+    corner_mm: tuple[float, float],
+    size: tuple[int, int],
+    px_per_mm: float,
+) -> Floats:
+    """Lay the ink of every lay over what the lays before left."""
+
+    def cover(area: shapely.Geometry, room: int = 0) -> BoolArray:
+        placed = shapely.transform(area, lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y))
+        left, top = (corner - room / px_per_mm for corner in corner_mm)
+        return fill(placed, (size[0] + 2 * room, size[1] + 2 * room), px_per_mm, left=left, top=top)
+
+    tones = np.ones((*size, 3), np.float32)
+    for laid in lays:
+        (ink,) = _coated((laid.ink or piece.colour or WASH,), piece.coats)
+        inked = cover(lay_area(laid))
+        if not inked.any():
+            continue
+        shade = np.zeros(int(inked.sum()), np.uint16)
+        if laid.fades and not laid.openings:
+            room = int(laid.reach_mm * px_per_mm) + 1
+            away = cv2.distanceTransform((~cover(to_area(laid.outline), room)).astype(np.uint8), cv2.DIST_L2, 5)
+            away = away[room : room + size[0], room : room + size[1]][inked] / (laid.reach_mm * px_per_mm)
+            shade = (np.clip(away, 0, 1) * (SHADES - 1) + 0.5).astype(np.uint16)
+        tones[inked] = lay_over(tones[inked], _shades((ink, PAPER))[shade])
+    return tones
+
+
 @lru_cache(maxsize=64)
 def _shades(inks: tuple[Colour, ...]) -> Floats:
     """Colours along the way through inks, (SHADES, 3) float32, sRGB 0..1.
@@ -88,8 +149,6 @@ def _shades(inks: tuple[Colour, ...]) -> Floats:
     Between two inks the colours are those of their mixtures (Kubelka and Munk); a little of a dark ink tints much, so
     the mixtures are laid out along the way by how far apart the eye sees them (distance in CIELAB), as a maker blends.
     """
-    if len(inks) == 1:
-        return np.broadcast_to(np.array(channels(inks[0]), np.float32), (SHADES, 3))
     parts = []
     for first, second in itertools.pairwise(inks):
         shares = np.concatenate([[0.0], 1 / (1 + np.exp(-np.linspace(-STRETCH, STRETCH, MIXTURES))), [1.0]])

@@ -19,6 +19,7 @@ from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import stack
+from fair_thicket.shape.washes import is_stepped, list_lays
 
 Paper = NDArray[np.uint8]
 LEAST = 0.001
@@ -201,8 +202,9 @@ def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: flo
     bare = np.ones((high_y - low_y, high_x - low_x), np.float32)
     tone = channels(wash_colour(piece))
     tones = None
-    if is_blended(piece) and bare.size:
-        tones = wash_tones(piece, (low_x / px_per_mm, low_y / px_per_mm), bare.shape, px_per_mm)
+    if (is_blended(piece) or is_stepped(piece)) and bare.size:
+        corner, lays = (low_x / px_per_mm, low_y / px_per_mm), list_lays(piece, work.stash)
+        tones = wash_tones(piece, corner, bare.shape, px_per_mm, lays=lays)
         red, green, blue = tones.mean(axis=(0, 1)).tolist()
         tone = (red, green, blue)
     ink = Ink(piece.id, piece.id, window, bare, area, px_per_mm, tone, is_wash=True, tones=tones)

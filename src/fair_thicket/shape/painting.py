@@ -29,6 +29,7 @@ from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
+from fair_thicket.shape.washes import list_lays
 
 Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
@@ -134,7 +135,8 @@ class _Painter:
         piece = leaf.piece
         if isinstance(piece, Wash):
             corner = (window[1].start / self.px, window[0].start / self.px)
-            wash = wash_tones(piece, corner, inside.shape, self.px)[inside]
+            lays = list_lays(piece, self.work.stash)
+            wash = wash_tones(piece, corner, inside.shape, self.px, lays=lays)[inside]
             for sheet in (self.canvas, self.ground):
                 sheet[window][inside] = lay_over(sheet[window][inside], wash)
         elif isinstance(piece, Impression):

@@ -3,12 +3,14 @@
 import math
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import shapely
+import shapely.affinity
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
-from fair_thicket.model.pieces import Cover, Form, Spot, Wash
+from fair_thicket.model.pieces import Colour, Cover, Form, Lay, Spot, Wash
 from fair_thicket.model.stash import Ring, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
 
@@ -24,11 +26,11 @@ DROP_MM = (0.15, 1.1)
 def wash_area(piece: Wash, stash: Stash, form: Local) -> Local:
     """Area that a wash inks, about its own middle, mm; `form` is its form's area."""
     stencil: tuple[Ring, tuple[Ring, ...]] | None = None
-    if piece.how == "stencil" and piece.stencil:
+    if piece.how == "stencil" and piece.stencil and not piece.lays:
         thing = stash.find(piece.stencil)
-        stencil = (thing.outline, thing.pockets)
+        stencil = (thing.outline, _open(thing.pockets, piece.taped))
     drops = (piece.drops, piece.seed) if piece.how == "splatter" else None
-    return _wash_area(piece.form, form, stencil, drops, piece.covers)
+    return _wash_area(piece.form, form, stencil, list_lays(piece, stash), drops, piece.covers)
 
 
 @lru_cache(maxsize=256)
@@ -36,9 +38,12 @@ def _wash_area(
     _form: Form,
     area: Local,
     stencil: tuple[Ring, tuple[Ring, ...]] | None,
+    lays: "tuple[LaidStencil, ...]",
     drops: tuple[int, int] | None,
     covers: tuple[Cover, ...],
 ) -> Local:
+    if lays:
+        area = _areas(shapely.intersection(area, shapely.union_all([lay_area(one) for one in lays])))
     if stencil is not None:
         outline, openings = stencil
         if openings:
@@ -53,6 +58,85 @@ def _wash_area(
         keep = shapely.intersection if cover.kind == "counter" else shapely.difference
         area = _areas(keep(area, shape))
     return area
+
+
+class LaidStencil(NamedTuple):
+    """A stencil as it lies for one lay, about its wash's middle, mm.
+
+    Attributes
+    ----------
+    outline : ring
+    openings : tuple of ring
+        Those that are not taped over; none for an edge, which is inked above.
+    reach_mm : float
+        Of an edge: how far above it ink reaches.
+    fades : bool
+        Whether it fades out over the reach.
+    ink : colour or None
+    """
+
+    outline: Ring
+    openings: tuple[Ring, ...]
+    reach_mm: float
+    fades: bool
+    ink: Colour | None
+
+
+def is_stepped(piece: Wash) -> bool:
+    """Whether a wash is inked through a stencil in several lays."""
+    return piece.how == "stencil" and bool(piece.stencil) and bool(piece.lays)
+
+
+def list_lays(piece: Wash, stash: Stash) -> tuple[LaidStencil, ...]:
+    """Give every lay of a stepped wash's stencil, in the order of the work; none where it is not stepped."""
+    if not is_stepped(piece):
+        return ()
+    thing = stash.find(piece.stencil)
+    height = piece.reach_mm or piece.form.height_mm * 2
+    return tuple(
+        LaidStencil(
+            _laid(thing.outline, lay),
+            tuple(_laid(ring, lay) for ring in _open(thing.pockets, piece.taped)),
+            height,
+            piece.reach_mm > 0,
+            lay.ink,
+        )
+        for lay in piece.lays
+    )
+
+
+def _open(pockets: tuple[Ring, ...], taped: tuple[int, ...]) -> tuple[Ring, ...]:
+    return tuple(ring for number, ring in enumerate(pockets) if number not in taped)
+
+
+@lru_cache(maxsize=512)
+def _laid(ring: Ring, lay: Lay) -> Ring:
+    side = -1.0 if lay.flipped else 1.0
+    return tuple((side * x + lay.x, y + lay.y) for x, y in ring)
+
+
+@lru_cache(maxsize=128)
+def lay_area(laid: LaidStencil) -> Local:
+    """Area inked in one lay: through the openings, or above the edge as far as it reaches."""
+    if laid.openings:
+        return _areas(shapely.union_all([to_area(ring) for ring in laid.openings]))
+    outline = to_area(laid.outline)
+    left, _, right, _ = outline.bounds
+    near = shapely.buffer(outline, laid.reach_mm) if laid.fades else _swept(outline, -laid.reach_mm)
+    above = shapely.difference(near, shapely.union(outline, _swept(outline, FAR_MM)))
+    return _areas(shapely.intersection(above, box(left, -FAR_MM, right, FAR_MM)))
+
+
+def _swept(area: Local, down_mm: float) -> Local:
+    """Sweep an area down, or up: its Minkowski sum with an upright stretch."""
+    swept: list[shapely.Geometry] = [area]
+    for part in shapely.get_parts(area):
+        ring = np.asarray(part.exterior.coords)
+        first, second = ring[:-1], ring[1:]
+        down = np.array([0, down_mm])
+        slanted = np.stack([first, second, second + down, first + down], axis=1)
+        swept += [Polygon(quad) for quad in slanted[np.abs(first[:, 0] - second[:, 0]) > 1e-9]]
+    return _areas(shapely.union_all(swept))
 
 
 def cover_area(cover: Cover) -> Local:

@@ -42,9 +42,13 @@ from fair_thicket.shape.overlay import lay_colour, lay_over
 from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf
+from fair_thicket.shape.washes import LaidStencil, list_lays
 
 ROOM_MM = 0.6
 MOST_KEPT = 400
+
+
+Inked = tuple[Wash, bytes, tuple[LaidStencil, ...]]
 
 
 class Ground(NamedTuple):
@@ -54,19 +58,19 @@ class Ground(NamedTuple):
     ----------
     colour : str
         Of the surface's paper.
-    washes : tuple of (Wash, bytes)
-        On it, with their areas in place, from the first.
+    washes : tuple of (Wash, bytes, lays)
+        On it, with their areas in place and the lays of their stencils, from the first.
     is_lined : bool
         The surface bears lines, or lets through what is behind; both are seen through a wash.
     """
 
     colour: str
-    washes: tuple[tuple[Wash, bytes], ...] = ()
+    washes: tuple[Inked, ...] = ()
     is_lined: bool = False
 
     def below(self, key: str) -> "Ground":
         """Give the ground as it is when the wash of that id has just been inked."""
-        keys = [wash.id for wash, _ in self.washes]
+        keys = [wash.id for wash, *_ in self.washes]
         return self._replace(washes=self.washes[: keys.index(key) + 1] if key in keys else ())
 
 
@@ -111,16 +115,20 @@ def area_path(area: shapely.Geometry, piece: Piece | None = None) -> QPainterPat
 def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     """Ground of every surface that is stamped on."""
     colours = {"": work.card.paper, **{piece.id: piece.colour or WHITE for piece in work.card.pieces}}
-    washes: dict[str, list[tuple[Wash, bytes]]] = {}
+    washes: dict[str, list[Inked]] = {}
     for leaf in leaves:
         if isinstance(leaf.piece, Wash) and not leaf.area.is_empty:
-            washes.setdefault(leaf.piece.on, []).append((leaf.piece, leaf.area.wkb))
+            washes.setdefault(leaf.piece.on, []).append(_inked(leaf, leaf.piece, work))
     lined = {
         piece.id
         for piece in work.card.pieces
         if isinstance(piece, Cutout) or (isinstance(piece, PaperPiece) and piece.translucent)
     }
     return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
+
+
+def _inked(leaf: Leaf, piece: Wash, work: Work) -> Inked:
+    return piece, leaf.area.wkb, list_lays(piece, work.stash)
 
 
 class LeafArt:
@@ -173,7 +181,7 @@ class LeafArt:
             painter.fillPath(cast, QColor(20, 26, 22, 70))
         painter.rotate(piece.angle_deg)
         if isinstance(piece, Wash):
-            under = Ground(WHITE, ((piece, leaf.area.wkb),)) if ground.is_lined else ground.below(piece.id)
+            under = Ground(WHITE, (_inked(leaf, piece, work),)) if ground.is_lined else ground.below(piece.id)
             _fill_ground(painter, under, path, piece, look, px_per_mm)
         elif isinstance(piece, Impression):
             self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
@@ -258,7 +266,7 @@ class LeafArt:
     def _draw_lines(self, painter: QPainter, stamp: Stamp, ink: str | None, look: Look, px_per_mm: float) -> None:
         picture = self._pictures.get(stamp, px_per_mm)
         if ink is not None and look.colours:
-            picture = _inked(picture, paint_colour(ink, look))
+            picture = _coloured(picture, paint_colour(ink, look))
         painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
 
 
@@ -269,8 +277,8 @@ def _fill_ground(
     painter.fillPath(path, paint_colour(ground.colour, look))
     if not look.colours or not ground.washes:
         return
-    if len(ground.washes) == 1 and not is_blended(ground.washes[0][0]):
-        wash, wkb = ground.washes[0]
+    wash, wkb, lays = ground.washes[0]
+    if len(ground.washes) == 1 and not lays and not is_blended(wash):
         inked = path if wash is piece else area_path(shapely.from_wkb(wkb), piece).intersected(path)
         painter.fillPath(inked, paint_colour(lay_colour(ground.colour, wash_colour(wash)), look))
         return
@@ -289,10 +297,10 @@ def _picture_ground(ground: Ground, box: QRectF, look: Look, px_per_mm: float) -
     size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
     seen = np.empty((*size, 3), np.float32)
     seen[:] = channels(ground.colour)
-    for wash, wkb in ground.washes:
+    for wash, wkb, lays in ground.washes:
         inside = fill(shapely.from_wkb(wkb), size, px_per_mm, left=box.left(), top=box.top())
         if inside.any():
-            tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm)
+            tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)
             seen[inside] = lay_over(seen[inside], tones[inside])
     levels = np.rint(seen * 255).astype(np.uint8)
     image = QImage(levels.data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
@@ -322,7 +330,7 @@ def paint_colour(colour: str, look: Look) -> QColor:
     return shown
 
 
-def _inked(picture: QPixmap, colour: QColor) -> QPixmap:
+def _coloured(picture: QPixmap, colour: QColor) -> QPixmap:
     coloured = QPixmap(picture)
     painter = QPainter(coloured)
     painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)

@@ -11,7 +11,7 @@ from fair_thicket.desk.widgets.parts import Column, button, card_frame, label
 from fair_thicket.masks.mix import Mix
 from fair_thicket.masks.posing import cut_by_pins
 from fair_thicket.masks.prices import Cost, Price, say_change, stamp_with_backs, with_pins
-from fair_thicket.masks.timetable import join_words
+from fair_thicket.masks.table import join_words
 from fair_thicket.masks.wishes import add_pin, set_masking
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin

@@ -1,0 +1,105 @@
+"""What stepped stencils have to say: outlines that repeat in line, and sides that the stencil leaves bare."""
+
+from typing import NamedTuple
+
+import msgspec
+
+from fair_thicket.backdrop.stencils import least_between, step_stencil
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.pieces import Lay, Wash
+from fair_thicket.model.stash import Point, Stamp
+from fair_thicket.model.units import say_length
+from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.washes import is_stepped
+
+LINE_MM = 4.0
+"""Landmarks nearer in line than this seem to repeat (our own guess)."""
+BETTER_MM = 0.5
+BARE_MM = 0.5
+
+
+class Marks(NamedTuple):
+    """Where the lower corners of a stencil come for one lay, mm on the panel; they may lie beside it."""
+
+    left: Point
+    right: Point
+
+
+def registration(stamp: Stamp, piece: Wash) -> list[Marks]:
+    """Give registration marks for every lay of a stepped wash: by them the stencil is laid where it was rehearsed."""
+    half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
+    marks = []
+    for lay in piece.lays:
+        corners = [(lay.x - half_x, lay.y + half_y), (lay.x + half_x, lay.y + half_y)]
+        (x0, y0), (x1, y1) = turn_points(corners, piece.angle_deg, piece.x, piece.y).tolist()
+        marks.append(Marks((x0, y0), (x1, y1)))
+    return marks
+
+
+def judge_stencils(work: Work) -> list[Finding]:
+    """Judge every wash whose stencil is stepped."""
+    findings = []
+    for piece in work.card.pieces:
+        if isinstance(piece, Wash) and is_stepped(piece):
+            stamp, name = work.stash.find(piece.stencil), name_pieces(work)[piece.id]
+            findings += _in_line(work, piece, stamp, name) + _bare_sides(work, piece, stamp, name)
+    return findings
+
+
+def _in_line(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:
+    least, unit = least_between(stamp, piece), work.card.unit
+    if least >= LINE_MM:
+        return []
+    remedy = None
+    try:
+        found = step_stencil(stamp, piece, len(piece.lays), _rise(piece), unit=unit)
+    except PaperError:
+        found = None
+    if found is not None and found.least_mm > least + BETTER_MM:
+        inks = [lay.ink for lay in piece.lays]
+        lays = tuple(msgspec.structs.replace(lay, ink=ink) for lay, ink in zip(found.lays, inks, strict=True))
+        words = f"Step it {say_length(found.least_mm, unit)} out of line"
+        remedy = Remedy(words, pieces=(msgspec.structs.replace(piece, lays=_kept_high(piece, lays)),))
+    return [
+        Finding(
+            code="stencil-line",
+            weight=Weight.CAUTION if remedy else Weight.NOTE,
+            title=f"Outlines of the {name} repeat in line",
+            text=f"Crests of two lays come within {say_length(least, unit)} of one another along the card.",
+            measure=round(least, 2),
+            unit="mm",
+            pieces=(piece.id,),
+            remedy=remedy,
+        )
+    ]
+
+
+def _rise(piece: Wash) -> float:
+    """Mean step up from lay to lay, mm."""
+    lays = piece.lays
+    return (lays[0].y - lays[-1].y) / (len(lays) - 1) if len(lays) > 1 else 0.0
+
+
+def _kept_high(piece: Wash, lays: tuple[Lay, ...]) -> tuple[Lay, ...]:
+    """Keep every lay as high as it was."""
+    return tuple(msgspec.structs.replace(lay, y=old.y) for lay, old in zip(lays, piece.lays, strict=True))
+
+
+def _bare_sides(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:
+    short = max((piece.form.width_mm / 2 + abs(lay.x) - stamp.width_mm / 2 for lay in piece.lays), default=0.0)
+    if short < BARE_MM:
+        return []
+    return [
+        Finding(
+            code="stencil-short",
+            weight=Weight.CAUTION,
+            title=f"The stencil leaves a side of the {name} bare",
+            text=f"The {stamp.name} ends {say_length(short, work.card.unit)} before the wash does; slide it back, or "
+            "take a wider one.",
+            measure=round(short, 2),
+            unit="mm",
+            pieces=(piece.id,),
+        )
+    ]

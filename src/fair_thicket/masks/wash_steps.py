@@ -1,0 +1,101 @@
+"""A wash told as steps: covers first, then ink, a stencil moved from lay to lay, then the wait."""
+
+from fair_thicket.masks.table import Table, join_words, say_minutes
+from fair_thicket.model.card import Work
+from fair_thicket.model.formats import Fold
+from fair_thicket.model.moves import moves_of, say_move
+from fair_thicket.model.palette import name_of
+from fair_thicket.model.pieces import WASH, Wash
+from fair_thicket.model.plan import Press
+from fair_thicket.model.units import say_length
+from fair_thicket.shape.stack import stack
+from fair_thicket.shape.washes import is_stepped
+
+FOLD_MM = 1.0
+WAYS = {
+    "even": "evenly",
+    "linear": "from edge to edge",
+    "band": "from a band outward",
+    "corner": "from a corner",
+    "glow": "the first where it glows",
+}
+COVERS = {
+    "disc": "a disc of masking paper",
+    "counter": "the counter mask: ink only in its opening",
+    "tape": "tape",
+    "sheet": "a cover sheet",
+    "torn": "masking paper torn along the ragged line",
+}
+
+
+def tell_wash(table: Table, p: int, press: Press) -> None:
+    """Ink a wash: covers first, then the ink, then the wait."""
+    for key in press.impressions:
+        piece = table.work.card.find(key)
+        if not isinstance(piece, Wash):
+            continue
+        name, rates = table.names[key], table.rates
+        covers = [COVERS[cover.kind] for cover in piece.covers]
+        covers += ["tape along the fold"] if _reaches_fold(table.work, piece) else []
+        if piece.how == "splatter":
+            reach = f"{table.work.card.masking.splatter_mm:g} mm"
+            covers.append(f"scrap paper over everything within {reach} that is to stay clean")
+        for index, words in enumerate(covers):
+            table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=rates.lay_min)
+        if is_stepped(piece):
+            _ink_stepped(table, p, piece)
+            continue
+        through = table.work.stash.find(piece.stencil).name if piece.how == "stencil" and piece.stencil else ""
+        inks = join_words([name_of(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
+        recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
+        taped = f"; first tape {_some(len(piece.taped))} over" if piece.taped else ""
+        coats = "one thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
+        words = {
+            "blend": f"Ink the {name}{recipe}: light first, {coats}",
+            "stencil": f"Ink the {name} through the {through or 'stencil'}, held down with low-tack tape{taped}: "
+            f"{coats}",
+            "splatter": f"Splatter the {name} from a brush, from one side",
+        }[piece.how]
+        table.say("ink", p, words, (key,), minutes=rates.wash_min * piece.coats / 3)
+        longest = rates.wash_dry_min
+        table.say("wait", p, f"Wait {say_minutes(longest)}, until the {name} is dry", (key,), minutes=longest)
+
+
+def _ink_stepped(table: Table, p: int, piece: Wash) -> None:
+    """Ink a wash through a stencil that is stepped: lay, ink, move, ink."""
+    name, rates, unit = table.names[piece.id], table.rates, table.work.card.unit
+    stencil = table.work.stash.find(piece.stencil)
+    edge = "through its openings" if stencil.pockets else "above its edge"
+    fading = f", fading out over {say_length(piece.reach_mm, unit)}" if piece.reach_mm and not stencil.pockets else ""
+    moves = moves_of(piece.lays)
+    for number, lay in enumerate(piece.lays):
+        over = " turned over" if lay.flipped else ""
+        words = (
+            f"Lay the {stencil.name}{over} on its marks 1 of the {name}; tape it down"
+            if number == 0
+            else f"Wipe the {stencil.name} and move it to its marks {number + 1}: {say_move(moves[number - 1], unit)}"
+        )
+        if number == 0 and piece.taped:
+            words += f"; tape {_some(len(piece.taped))} over"
+        table.say("cover", p, words, (f"{piece.id}:lay{number}",), minutes=rates.lay_min)
+        ink = name_of(lay.ink or piece.colour or WASH)
+        words = f"Ink {edge} in {ink}{fading}"
+        share = rates.wash_min * piece.coats / (3 * len(piece.lays))
+        table.say("ink", p, words, (f"{piece.id}:lay{number}",), minutes=share)
+    longest = rates.wash_dry_min
+    table.say("wait", p, f"Wait {say_minutes(longest)}, until the {name} is dry", (piece.id,), minutes=longest)
+
+
+def _some(number: int) -> str:
+    return "one of its openings" if number == 1 else f"{number} of its openings"
+
+
+def _reaches_fold(work: Work, piece: Wash) -> bool:
+    """Whether a wash on the card itself reaches the fold, where tape keeps ink off the back."""
+    if piece.on:
+        return False
+    area = next(leaf.area for leaf in stack(work) if leaf.piece.id == piece.id)
+    if area.is_empty:
+        return False
+    left, top, _, _ = area.bounds
+    return (top if work.card.fold is Fold.TOP else left) < FOLD_MM
