@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from fair_thicket.backdrop.stencils import landmarks_of, least_between, seen_landmarks, step_stencil
-from fair_thicket.backdrop.stepped import judge_stencils, registration
+from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.masks import list_steps, plan
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
@@ -19,6 +19,7 @@ from fair_thicket.model.units import Unit
 from fair_thicket.shape.inking import compose
 from fair_thicket.shape.painting import Look, paint
 from fair_thicket.shape.paper import local_area
+from fair_thicket.shape.washes import registration
 
 INCH = 25.4
 

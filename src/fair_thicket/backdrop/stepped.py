@@ -1,7 +1,5 @@
 """What stepped stencils have to say: outlines that repeat in line, and sides that the stencil leaves bare."""
 
-from typing import NamedTuple
-
 import msgspec
 
 from fair_thicket.backdrop.stencils import least_between, step_stencil
@@ -9,33 +7,14 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Lay, Wash
-from fair_thicket.model.stash import Point, Stamp
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.washes import is_stepped
 
 LINE_MM = 4.0
 """Landmarks nearer in line than this seem to repeat (our own guess)."""
 BETTER_MM = 0.5
 BARE_MM = 0.5
-
-
-class Marks(NamedTuple):
-    """Where the lower corners of a stencil come for one lay, mm on the panel; they may lie beside it."""
-
-    left: Point
-    right: Point
-
-
-def registration(stamp: Stamp, piece: Wash) -> list[Marks]:
-    """Give registration marks for every lay of a stepped wash: by them the stencil is laid where it was rehearsed."""
-    half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
-    marks = []
-    for lay in piece.lays:
-        corners = [(lay.x - half_x, lay.y + half_y), (lay.x + half_x, lay.y + half_y)]
-        (x0, y0), (x1, y1) = turn_points(corners, piece.angle_deg, piece.x, piece.y).tolist()
-        marks.append(Marks((x0, y0), (x1, y1)))
-    return marks
 
 
 def judge_stencils(work: Work) -> list[Finding]:

@@ -8,12 +8,12 @@ import shapely
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import BRIDGES, name_of
-from fair_thicket.model.pieces import Wash, is_glued
+from fair_thicket.model.pieces import Wash
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.gradients import is_blended, wash_colour
+from fair_thicket.shape.ink_needed import bare_area
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
 from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.stack import stack
 
 MEET_MM = 2.0
@@ -88,16 +88,6 @@ def _bare(work: Work, piece: Wash, name: str) -> list[Finding]:
             places=to_rings(spare),
         )
     ]
-
-
-def bare_area(work: Work, piece: Wash) -> Local:
-    """Give what of a wash needs no ink: all that lies under glued, opaque paper farther in than the card's margin."""
-    leaves = stack(work)
-    own = next(leaf.area for leaf in leaves if leaf.piece.id == piece.id)
-    at = next(index for index, leaf in enumerate(leaves) if leaf.piece.id == piece.id)
-    over = [leaf.area for leaf in leaves[at + 1 :] if is_glued(leaf.piece) and leaf.hides and leaf.area.intersects(own)]
-    covered = shapely.buffer(shapely.union_all(over), -work.card.limits.ink_margin_mm) if over else NOTHING
-    return only_areas(shapely.intersection(own, covered))
 
 
 def _within(piece: Wash, name: str, own: list[str]) -> list[Finding]:

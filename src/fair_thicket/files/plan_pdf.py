@@ -13,6 +13,7 @@ from fair_thicket.files.border_pages import draw_border_pages
 from fair_thicket.files.mask_sheets import HONEY, KNIFE, draw_mask_pages
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
 from fair_thicket.files.platform_pages import draw_platform_pages
+from fair_thicket.files.wash_pages import draw_wash_pages
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
 from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan
@@ -54,6 +55,7 @@ def plan_pdf(
     _placement_page(sheets, work, pictures, plan)
     draw_mask_pages(sheets, work, pictures, plan)
     draw_platform_pages(sheets, work, pictures, plan)
+    draw_wash_pages(sheets, work)
     draw_border_pages(sheets, work)
     _build_pages(sheets, work, plan, steps)
     return sheets.finish()

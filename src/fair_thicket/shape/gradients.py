@@ -84,13 +84,32 @@ def wash_tones(
         return np.broadcast_to(flat, (*size, 3))
     if lays:
         return _stepped(piece, lays, corner_mm, size, px_per_mm)
+    way = _way(piece, *_places(piece, corner_mm, size, px_per_mm))
+    shade = np.clip(way * (SHADES - 1) + 0.5, 0, SHADES - 1).astype(np.uint16)
+    return np.asarray(_shades(_coated(piece.inks, piece.coats))[shade], np.float32)
+
+
+def wash_shares(piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float) -> Floats:
+    """Share of every ink of a blended wash at every pixel: of two neighbours by how far along the way it lies.
+
+    Returns
+    -------
+    (rows, columns, inks) float32, 0..1, in all 1
+    """
+    last = len(piece.inks) - 1
+    way = np.clip(_way(piece, *_places(piece, corner_mm, size, px_per_mm)), 0, 1) * last
+    shares = [np.clip(1 - np.abs(way - number), 0, 1) for number in range(last + 1)]
+    return np.asarray(np.stack(shares, axis=2), np.float32)
+
+
+def _places(
+    piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Places of a raster's pixels, mm from the wash's middle and unturned."""
     xs = corner_mm[0] + (np.arange(size[1]) + 0.5) / px_per_mm - piece.x
     ys = corner_mm[1] + (np.arange(size[0]) + 0.5) / px_per_mm - piece.y
     across, down = turn_points([(1, 0), (0, 1)], -piece.angle_deg, 0, 0)
-    x = xs[None, :] * across[0] + ys[:, None] * down[0]
-    y = xs[None, :] * across[1] + ys[:, None] * down[1]
-    shade = np.clip(_way(piece, x, y) * (SHADES - 1) + 0.5, 0, SHADES - 1).astype(np.uint16)
-    return np.asarray(_shades(_coated(piece.inks, piece.coats))[shade], np.float32)
+    return xs[None, :] * across[0] + ys[:, None] * down[0], xs[None, :] * across[1] + ys[:, None] * down[1]
 
 
 def _way(piece: Wash, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:

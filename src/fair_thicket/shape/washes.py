@@ -11,7 +11,8 @@ import shapely.affinity
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
 from fair_thicket.model.pieces import Colour, Cover, Form, Lay, Spot, Wash
-from fair_thicket.model.stash import Ring, Stash
+from fair_thicket.model.stash import Point as At
+from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
 
 Local = Polygon | MultiPolygon
@@ -137,6 +138,24 @@ def _swept(area: Local, down_mm: float) -> Local:
         slanted = np.stack([first, second, second + down, first + down], axis=1)
         swept += [Polygon(quad) for quad in slanted[np.abs(first[:, 0] - second[:, 0]) > 1e-9]]
     return _areas(shapely.union_all(swept))
+
+
+class Marks(NamedTuple):
+    """Where the lower corners of a stencil come for one lay, mm on the panel; they may lie beside it."""
+
+    left: At
+    right: At
+
+
+def registration(stamp: Stamp, piece: Wash) -> list[Marks]:
+    """Give registration marks for every lay of a stepped wash: by them the stencil is laid where it was rehearsed."""
+    half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
+    marks = []
+    for lay in piece.lays:
+        corners = [(lay.x - half_x, lay.y + half_y), (lay.x + half_x, lay.y + half_y)]
+        (x0, y0), (x1, y1) = turn_points(corners, piece.angle_deg, piece.x, piece.y).tolist()
+        marks.append(Marks((x0, y0), (x1, y1)))
+    return marks
 
 
 def cover_area(cover: Cover) -> Local:
