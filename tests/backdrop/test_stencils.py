@@ -146,6 +146,7 @@ def test_turned_over_is_mirrored_and_taped_openings_stay_bare() -> None:
     stash = Stash((stencil,))
     assert local_area(piece, stash).area == pytest.approx(600)
     assert local_area(msgspec.structs.replace(piece, taped=(0,)), stash).area == pytest.approx(200)
+    assert local_area(msgspec.structs.replace(piece, taped=(0, 1)), stash).is_empty
     upper, lower = local_area(msgspec.structs.replace(piece, taped=(1,)), stash).geoms
     assert sorted([upper.centroid.x, lower.centroid.x]) == pytest.approx([-30, 30])
     single = msgspec.structs.replace(piece, lays=(), taped=(0,))

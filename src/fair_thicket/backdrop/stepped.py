@@ -6,7 +6,7 @@ from fair_thicket.backdrop.stencils import least_between, step_stencil
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.model.pieces import Lay, Wash
+from fair_thicket.model.pieces import Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.washes import is_stepped
@@ -31,20 +31,21 @@ def _in_line(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:
     least, unit = least_between(stamp, piece), work.card.unit
     if least >= LINE_MM:
         return []
-    remedy = None
     try:
         found = step_stencil(stamp, piece, len(piece.lays), _rise(piece), unit=unit)
     except PaperError:
-        found = None
-    if found is not None and found.least_mm > least + BETTER_MM:
-        inks = [lay.ink for lay in piece.lays]
-        lays = tuple(msgspec.structs.replace(lay, ink=ink) for lay, ink in zip(found.lays, inks, strict=True))
-        words = f"Step it {say_length(found.least_mm, unit)} out of line"
-        remedy = Remedy(words, pieces=(msgspec.structs.replace(piece, lays=_kept_high(piece, lays)),))
+        return []
+    if found.least_mm <= least + BETTER_MM:  # as good as this stencil gets
+        return []
+    lays = tuple(
+        msgspec.structs.replace(lay, y=old.y, ink=old.ink) for lay, old in zip(found.lays, piece.lays, strict=True)
+    )
+    words = f"Step it {say_length(found.least_mm, unit)} out of line"
+    remedy = Remedy(words, pieces=(msgspec.structs.replace(piece, lays=lays),))
     return [
         Finding(
             code="stencil-line",
-            weight=Weight.CAUTION if remedy else Weight.NOTE,
+            weight=Weight.CAUTION,
             title=f"Outlines of the {name} repeat in line",
             text=f"Crests of two lays come within {say_length(least, unit)} of one another along the card.",
             measure=round(least, 2),
@@ -59,11 +60,6 @@ def _rise(piece: Wash) -> float:
     """Mean step up from lay to lay, mm."""
     lays = piece.lays
     return (lays[0].y - lays[-1].y) / (len(lays) - 1) if len(lays) > 1 else 0.0
-
-
-def _kept_high(piece: Wash, lays: tuple[Lay, ...]) -> tuple[Lay, ...]:
-    """Keep every lay as high as it was."""
-    return tuple(msgspec.structs.replace(lay, y=old.y) for lay, old in zip(lays, piece.lays, strict=True))
 
 
 def _bare_sides(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:

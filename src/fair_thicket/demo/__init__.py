@@ -23,8 +23,9 @@ CARD_FILES = (
     Path(__file__).parent / "fern-window.thicket",
     Path(__file__).parent / "long-round.thicket",
     Path(__file__).parent / "dusk-stump.thicket",
+    Path(__file__).parent / "cloud-sky.thicket",
 )
-"""All demo cards: one stamped, one seen through a window, one slimline, one stamped round a wash."""
+"""All demo cards: stamped; seen through a window; slimline; stamped round a wash; under a stepped sky."""
 
 SUPPLIES_FILE = Path(__file__).parent / "supplies.csv"
 """Papers, inks and markers of the Fernside post; names and codes are our own inventions."""

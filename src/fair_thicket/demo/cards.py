@@ -4,6 +4,7 @@ import msgspec
 
 from fair_thicket.backdrop.judging import best_span
 from fair_thicket.backdrop.rows import step_borders
+from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.demo.dies import FRONDS
 from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
@@ -155,6 +156,31 @@ def dusk_card(work: Work) -> Work:
         stamped("dusk-moth", 47.6, 30.7, 8.0, HEATHER),
     ]
     return _with(work, Card(title="Dusk at the sorting stump", pieces=tuple(pieces)))
+
+
+def cloud_card(work: Work) -> Work:
+    """Make a card whose sky is a cloud bank stepped four times, with hills, a moss edge and figures before it."""
+    width, height = Card(format="a2").panel
+    middle = (width / 2, height / 2)
+    sky = Wash(
+        "sky-1", Form("rectangle", width, 68.0), middle[0], 34.0, name="cloud sky", colour=POND, how="stencil",
+        stencil="cloud-bank", reach_mm=19.05,
+    )  # fmt: skip
+    inks = (POND, DUSK, HEATHER, ROSE)
+    lays = step_stencil(work.stash.find("cloud-bank"), sky, 4, MM_PER_INCH * 5 / 8, inks=inks).lays
+    pieces: list[Piece] = [
+        msgspec.structs.replace(sky, lays=lays),
+        Border("far-hill-1", "far-hill", width, middle[0], 84.0, colour=LICHEN, start_mm=0.0),
+        Cutout("tall-fern-1", "tall-fern", 14.0, 76.0, -8.0, margin_mm=0.0, colour=FERN),
+        Cutout("stump-letterbox-1", "stump-letterbox", 109.0, 74.0, margin_mm=0.0, colour=BARK),
+        Cutout("toad-postmaster-1", "toad-postmaster", 72.0, 76.0, margin_mm=0.0, colour=LICHEN, lift_mm=1.6),
+        Cutout("courier-snail-1", "courier-snail", 38.0, 85.5, margin_mm=0.0, colour=CLAY, lift_mm=1.6),
+        Cutout("dusk-moth-1", "dusk-moth", 104.0, 24.0, 9.0, margin_mm=0.0, colour=CREAM, lift_mm=1.6),
+        Border("moss-edge-1", "moss-edge", width, middle[0], 101.0, colour=MOSS),
+        _strip("strip-1", "a little post for you", (49.0, 17.0), colour=CREAM, ink=PINE, lift_mm=2.4),
+    ]
+    pieces = [_joined(piece, work) for piece in pieces]
+    return _with(work, Card(title="Weather over the round", pieces=tuple(pieces), paper="#fffdf8"))
 
 
 def with_tries(work: Work) -> Work:

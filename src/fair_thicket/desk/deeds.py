@@ -68,6 +68,7 @@ class Deeds:
             Record("demo-window", "Card", "Open the demo card with a fern window", "", partial(self.open_demo, 1)),
             Record("demo-slimline", "Card", "Open the demo slimline", "", partial(self.open_demo, 2)),
             Record("demo-dusk", "Card", "Open the demo card with a dusk wash", "", partial(self.open_demo, 3)),
+            Record("demo-clouds", "Card", "Open the demo card with a stepped sky", "", partial(self.open_demo, 4)),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
             Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.stencil_steps import ask_steps
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
@@ -47,6 +48,7 @@ class InkDeeds:
             line("Masks"),
             Record("wash-how", "Masks", "How the wash is inked …", "", self.ask_how, washed),
             Record("wash-blend", "Masks", "Blend the wash of several inks …", "", self.ask_blend, washed),
+            Record("wash-steps", "Masks", "Step a stencil over the wash …", "", self.ask_steps, washed),
             Record("wash-cover", "Masks", "Cover a part of the wash …", "", self.ask_cover, washed),
             Record("wash-tear", "Masks", "Tear paper along a line for the wash …", "", self.tear, washed),
             Record("wash-bare", "Masks", "Take its covers away", "", self.uncover, washed),
@@ -157,7 +159,8 @@ class InkDeeds:
             if how == "stencil" and not stencils:
                 raise InputError("There is no stencil, border or backdrop in the stash; bring one in first.")
             stencil = stencils[int(str(values["stencil"]))].id if how == "stencil" else ""
-            return inking_ways.set_wash(work, key, how=how, stencil=stencil, drops=drops, seed=seed)
+            lays = piece.lays if stencil == piece.stencil else ()
+            return inking_ways.set_wash(work, key, how=how, stencil=stencil, lays=lays, drops=drops, seed=seed)
 
         def tell(values: Values) -> str:
             make(session.work, values)
@@ -218,6 +221,15 @@ class InkDeeds:
         values = ask(self._station.window(), "Blend several inks", fields, unit=unit, tell=tell, done="Blend them")
         if values is not None:
             self._edit("blend a wash", lambda work: make(work, values))
+
+    def ask_steps(self) -> None:
+        """Ask how a stencil is stepped over the chosen wash."""
+        key = self._key()
+        piece = self._session.work.card.find(key)
+        made = ask_steps(self._session.work, piece, self._station.window()) if isinstance(piece, Wash) else None
+        if made is not None:
+            fields = {name: getattr(made, name) for name in ("how", "stencil", "lays", "reach_mm", "taped", "colour")}
+            self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, **fields))
 
     def ask_cover(self) -> None:
         """Ask for a cover of the chosen wash: its kind, shape, size and place."""

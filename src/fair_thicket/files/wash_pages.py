@@ -13,7 +13,7 @@ from fair_thicket.model.pieces import WASH, Wash
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.ink_needed import bare_area, ink_needs, needed_area
-from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.washes import Marks, cover_area, is_stepped, list_lays, registration
 
 TOP_MM, LINE_MM = 40.0, 5.2
@@ -77,11 +77,10 @@ def _draw_lays(sheets: Sheets, work: Work, piece: Wash, frame: Frame) -> None:
     """Draw the stencil's outline for every lay, and its marks where they fall on the sheet."""
     sheet = shapely.box(MARGIN_MM / 2, TOP_MM - 12, sheets.width_mm - MARGIN_MM / 2, sheets.height_mm - 24)
     for number, laid in enumerate(list_lays(piece, work.stash), 1):
-        lines = shapely.union_all([shapely.boundary(to_area(ring)) for ring in laid.openings or (laid.outline,)])
         placed = shapely.transform(
-            lines, lambda points: turn_points(points, piece.angle_deg, piece.x + frame[0], piece.y + frame[1])
+            laid.lines(), lambda points: turn_points(points, piece.angle_deg, piece.x + frame[0], piece.y + frame[1])
         )
-        tint, dashes = HexColor(laid.ink or piece.colour or WASH), () if number % 2 else (4, 2)
+        tint, dashes = HexColor(laid.lay.ink or piece.colour or WASH), () if number % 2 else (4, 2)
         sheets.shape(shapely.intersection(placed, sheet), width_pt=0.6, colour=tint, dashes=dashes)
     for number, marks in enumerate(registration(work.stash.find(piece.stencil), piece), 1):
         _draw_marks(sheets, marks, frame, sheet, number)

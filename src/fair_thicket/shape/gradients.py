@@ -145,14 +145,16 @@ def _stepped(
 
     tones = np.ones((*size, 3), np.float32)
     for laid in lays:
-        (ink,) = _coated((laid.ink or piece.colour or WASH,), piece.coats)
+        (ink,) = _coated((laid.lay.ink or piece.colour or WASH,), piece.coats)
         inked = cover(lay_area(laid))
         if not inked.any():
             continue
         shade = np.zeros(int(inked.sum()), np.uint16)
-        if laid.fades and not laid.openings:
+        if laid.fades and laid.is_edge:
             room = int(laid.reach_mm * px_per_mm) + 1
-            away = cv2.distanceTransform((~cover(to_area(laid.outline), room)).astype(np.uint8), cv2.DIST_L2, 5)
+            away = cv2.distanceTransform(
+                (~cover(laid.place(to_area(laid.outline)), room)).astype(np.uint8), cv2.DIST_L2, 5
+            )
             away = away[room : room + size[0], room : room + size[1]][inked] / (laid.reach_mm * px_per_mm)
             shade = (np.clip(away, 0, 1) * (SHADES - 1) + 0.5).astype(np.uint16)
         tones[inked] = lay_over(tones[inked], _shades((ink, PAPER))[shade])

@@ -10,7 +10,7 @@ import shapely
 import shapely.affinity
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
-from fair_thicket.model.pieces import Colour, Cover, Form, Lay, Spot, Wash
+from fair_thicket.model.pieces import Cover, Form, Lay, Spot, Wash
 from fair_thicket.model.stash import Point as At
 from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
@@ -26,10 +26,10 @@ DROP_MM = (0.15, 1.1)
 
 def wash_area(piece: Wash, stash: Stash, form: Local) -> Local:
     """Area that a wash inks, about its own middle, mm; `form` is its form's area."""
-    stencil: tuple[Ring, tuple[Ring, ...]] | None = None
+    stencil: tuple[Ring, tuple[Ring, ...] | None] | None = None
     if piece.how == "stencil" and piece.stencil and not piece.lays:
         thing = stash.find(piece.stencil)
-        stencil = (thing.outline, _open(thing.pockets, piece.taped))
+        stencil = (thing.outline, _open(thing.pockets, piece.taped) if thing.pockets else None)
     drops = (piece.drops, piece.seed) if piece.how == "splatter" else None
     return _wash_area(piece.form, form, stencil, list_lays(piece, stash), drops, piece.covers)
 
@@ -38,7 +38,7 @@ def wash_area(piece: Wash, stash: Stash, form: Local) -> Local:
 def _wash_area(
     _form: Form,
     area: Local,
-    stencil: tuple[Ring, tuple[Ring, ...]] | None,
+    stencil: tuple[Ring, tuple[Ring, ...] | None] | None,
     lays: "tuple[LaidStencil, ...]",
     drops: tuple[int, int] | None,
     covers: tuple[Cover, ...],
@@ -47,7 +47,7 @@ def _wash_area(
         area = _areas(shapely.intersection(area, shapely.union_all([lay_area(one) for one in lays])))
     if stencil is not None:
         outline, openings = stencil
-        if openings:
+        if openings is not None:
             through = shapely.union_all([to_area(ring) for ring in openings])
             area = _areas(shapely.intersection(area, through))
         else:  # a border as a stencil: ink goes beyond its edge
@@ -62,25 +62,40 @@ def _wash_area(
 
 
 class LaidStencil(NamedTuple):
-    """A stencil as it lies for one lay, about its wash's middle, mm.
+    """A stencil as it lies for one lay.
 
     Attributes
     ----------
     outline : ring
+        About its own middle, the right way up, mm.
     openings : tuple of ring
-        Those that are not taped over; none for an edge, which is inked above.
+        Those that are not taped over.
+    is_edge : bool
+        It has no openings, and is inked above its edge.
     reach_mm : float
         Of an edge: how far above it ink reaches.
     fades : bool
         Whether it fades out over the reach.
-    ink : colour or None
+    lay : Lay
     """
 
     outline: Ring
     openings: tuple[Ring, ...]
+    is_edge: bool
     reach_mm: float
     fades: bool
-    ink: Colour | None
+    lay: Lay
+
+    def place(self, area: shapely.Geometry) -> shapely.Geometry:
+        """Lay what is drawn about the stencil's middle where it lies, about its wash's middle."""
+        side = -1.0 if self.lay.flipped else 1.0
+        placed: shapely.Geometry = shapely.affinity.affine_transform(area, [side, 0, 0, 1, self.lay.x, self.lay.y])
+        return placed
+
+    def lines(self) -> shapely.Geometry:
+        """Outline and openings where they lie, as lines."""
+        rings = [shapely.LinearRing(ring) for ring in ((self.outline,) if self.is_edge else self.openings)]
+        return self.place(shapely.GeometryCollection(rings))
 
 
 def is_stepped(piece: Wash) -> bool:
@@ -94,15 +109,9 @@ def list_lays(piece: Wash, stash: Stash) -> tuple[LaidStencil, ...]:
         return ()
     thing = stash.find(piece.stencil)
     height = piece.reach_mm or piece.form.height_mm * 2
+    openings = _open(thing.pockets, piece.taped)
     return tuple(
-        LaidStencil(
-            _laid(thing.outline, lay),
-            tuple(_laid(ring, lay) for ring in _open(thing.pockets, piece.taped)),
-            height,
-            piece.reach_mm > 0,
-            lay.ink,
-        )
-        for lay in piece.lays
+        LaidStencil(thing.outline, openings, not thing.pockets, height, piece.reach_mm > 0, lay) for lay in piece.lays
     )
 
 
@@ -110,21 +119,19 @@ def _open(pockets: tuple[Ring, ...], taped: tuple[int, ...]) -> tuple[Ring, ...]
     return tuple(ring for number, ring in enumerate(pockets) if number not in taped)
 
 
-@lru_cache(maxsize=512)
-def _laid(ring: Ring, lay: Lay) -> Ring:
-    side = -1.0 if lay.flipped else 1.0
-    return tuple((side * x + lay.x, y + lay.y) for x, y in ring)
-
-
-@lru_cache(maxsize=128)
 def lay_area(laid: LaidStencil) -> Local:
-    """Area inked in one lay: through the openings, or above the edge as far as it reaches."""
-    if laid.openings:
-        return _areas(shapely.union_all([to_area(ring) for ring in laid.openings]))
-    outline = to_area(laid.outline)
-    left, _, right, _ = outline.bounds
-    near = shapely.buffer(outline, laid.reach_mm) if laid.fades else _swept(outline, -laid.reach_mm)
-    above = shapely.difference(near, shapely.union(outline, _swept(outline, FAR_MM)))
+    """Area inked in one lay: through the openings, or above the edge as far as it reaches; about the wash's middle."""
+    return _areas(laid.place(_inked(laid.outline, None if laid.is_edge else laid.openings, laid.reach_mm, laid.fades)))
+
+
+@lru_cache(maxsize=64)
+def _inked(outline: Ring, openings: tuple[Ring, ...] | None, reach_mm: float, fades: bool) -> Local:
+    if openings is not None:
+        return _areas(shapely.union_all([to_area(ring) for ring in openings]))
+    sheet = to_area(outline)
+    left, _, right, _ = sheet.bounds
+    near = shapely.buffer(sheet, reach_mm) if fades else _swept(sheet, -reach_mm)
+    above = shapely.difference(near, shapely.union(sheet, _swept(sheet, FAR_MM)))
     return _areas(shapely.intersection(above, box(left, -FAR_MM, right, FAR_MM)))
 
 

@@ -284,7 +284,7 @@ def _fill_ground(
         return
     to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
     box = to_panel.mapRect(path.boundingRect())
-    image = _picture_ground(ground, box, look, px_per_mm)
+    image = picture_ground(ground, box, look, px_per_mm)
     painter.save()
     painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
     painter.setTransform(to_panel.inverted()[0], True)
@@ -292,7 +292,7 @@ def _fill_ground(
     painter.restore()
 
 
-def _picture_ground(ground: Ground, box: QRectF, look: Look, px_per_mm: float) -> QImage:
+def picture_ground(ground: Ground, box: QRectF, look: Look, px_per_mm: float) -> QImage:
     """Picture paper and its washes over a box of the panel, mm: ink over ink as it mixes."""
     size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
     seen = np.empty((*size, 3), np.float32)
