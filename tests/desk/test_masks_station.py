@@ -337,7 +337,7 @@ def test_a_wash_is_covered_torn_splattered_and_bared(
     assert [one.kind for one in session.work.card.find("wash-1").covers] == ["disc", "torn"]
     settle(qtbot, session)
     assert session.outcome.plan.presses[-1].is_ink
-    notes = answer_forms(monkeypatch, how="splattered", drops="40", seed="9")
+    notes = answer_forms(monkeypatch, how="ink, splattered", drops="40", seed="9")
     deeds["wash-how"].trigger()
     assert notes == ["Splatter: cover all that is to stay clean."]
     assert (session.work.card.find("wash-1").how, session.work.card.find("wash-1").seed) == ("splatter", 9)

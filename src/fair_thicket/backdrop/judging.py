@@ -1,12 +1,15 @@
 """What borders have to say: joints that are seen, dies set end to end, and the better way to join them."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 import msgspec
 import shapely
 
+from fair_thicket.backdrop.flying import judge_flying
 from fair_thicket.backdrop.spanning import OVERLAP_MM, WINDOW_MM, Joining, span_area
 from fair_thicket.backdrop.stepped import judge_stencils
+from fair_thicket.backdrop.texture import judge_textures
 from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
@@ -14,6 +17,7 @@ from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.spans import Joint, Span
 from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import to_area, to_rings, turn_points
 from fair_thicket.shape.paper import Local, lay_cuts, reaches
@@ -27,15 +31,21 @@ BETTER_MM2 = 0.5
 Stretch = tuple[float, float]
 
 
-def judge(work: Work) -> list[Finding]:
+def judge(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     """Judge every border that is longer than its die, every wash, and every stepped stencil.
+
+    Parameters
+    ----------
+    work : Work
+    inks : sequence of Ink
+        The maker's own, among which a bridge between two is looked for first.
 
     Returns
     -------
     list of Finding
         With the best way to join as the remedy, joints behind what stands in front where that is possible.
     """
-    findings = judge_washes(work) + judge_stencils(work)
+    findings = judge_washes(work, inks) + judge_stencils(work) + judge_textures(work) + judge_flying(work)
     for piece in work.card.pieces:
         if isinstance(piece, Border):
             stamp = work.stash.find(piece.stamp)

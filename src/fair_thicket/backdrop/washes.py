@@ -1,6 +1,7 @@
 """Washes that meet: what their inks turn into where they do."""
 
 import itertools
+from collections.abc import Mapping, Sequence
 
 import msgspec
 import shapely
@@ -8,7 +9,8 @@ import shapely
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import BRIDGES, name_of
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import Colour, Wash
+from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.gradients import is_blended, wash_colour
 from fair_thicket.shape.ink_needed import bare_area
@@ -25,8 +27,14 @@ HUES = ((20, "pink"), (55, "red"), (80, "orange"), (105, "yellow"), (170, "green
 """Names of hues in CIELAB, up to an angle, degrees (our own division)."""
 
 
-def judge_washes(work: Work) -> list[Finding]:
-    """Judge every two washes of one surface that meet.
+def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
+    """Judge every two washes of one surface that meet, and the inks of each.
+
+    Parameters
+    ----------
+    work : Work
+    inks : sequence of Ink
+        The maker's own: what goes between two is looked for on the card, then among these, then among pale greys.
 
     Returns
     -------
@@ -37,7 +45,8 @@ def judge_washes(work: Work) -> list[Finding]:
     washes = [piece for piece in work.card.pieces if isinstance(piece, Wash) and not areas[piece.id].is_empty]
     names = name_pieces(work)
     own = sorted({ink for piece in washes for ink in (piece.inks or (wash_colour(piece),))})
-    findings = [finding for piece in washes for finding in _within(piece, names[piece.id], own)]
+    shelf = {one.colour: one.name for one in inks}
+    findings = [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
     findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
     for one, other in itertools.combinations(washes, 2):
         if one.on != other.on:
@@ -49,9 +58,10 @@ def judge_washes(work: Work) -> list[Finding]:
             continue
         middle = mix([first, second], [0.5, 0.5])
         what = "mud" if trouble == "mud" else name_hue(middle)
-        bridge = find_bridge(first, second, own)
-        between = next((names[piece.id] for piece in washes if piece.colour == bridge), "") if bridge else ""
-        advice = f"The ink of the {between} can go between." if between else "Let a pale, greyish ink go between them."
+        bridge = find_bridge(first, second, own) or find_bridge(first, second, list(shelf))
+        between = next((f"The ink of the {names[piece.id]}" for piece in washes if piece.colour == bridge), "")
+        between = between or (f"Your {shelf[bridge]}" if bridge in shelf else "")
+        advice = f"{between} can go between." if between else "Let a pale, greyish ink go between them."
         findings.append(
             Finding(
                 code=f"wash-{trouble}",
@@ -90,7 +100,7 @@ def _bare(work: Work, piece: Wash, name: str) -> list[Finding]:
     ]
 
 
-def _within(piece: Wash, name: str, own: list[str]) -> list[Finding]:
+def _within(piece: Wash, name: str, own: list[Colour], shelf: Mapping[Colour, str]) -> list[Finding]:
     """Judge the inks of one wash where each goes over into the next; a bridge is put between them by the remedy."""
     if not is_blended(piece):
         return []
@@ -101,11 +111,15 @@ def _within(piece: Wash, name: str, own: list[str]) -> list[Finding]:
             continue
         middle = mix([first, second], [0.5, 0.5])
         what = "mud" if trouble == "mud" else name_hue(middle)
-        bridge = find_bridge(first, second, [*own, *(code for _, code in BRIDGES)])
+        shelves = (own, list(shelf), [code for _, code in BRIDGES])
+        bridge = next((found for shelved in shelves if (found := find_bridge(first, second, shelved))), None)
         remedy = None
         if bridge is not None and len(piece.inks) < MOST_INKS:
             inks = (*piece.inks[: index + 1], bridge, *piece.inks[index + 1 :])
-            remedy = Remedy(f"Blend over {name_of(bridge)}", pieces=(msgspec.structs.replace(piece, inks=inks),))
+            remedy = Remedy(
+                f"Blend over {shelf.get(bridge) or name_of(bridge)}",
+                pieces=(msgspec.structs.replace(piece, inks=inks),),
+            )
         findings.append(
             Finding(
                 code=f"blend-{trouble}",

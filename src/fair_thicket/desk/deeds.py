@@ -19,6 +19,7 @@ from fair_thicket.desk.mask_deeds import MaskDeeds
 from fair_thicket.desk.piece_deeds import PieceDeeds
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.stash import INTAKE, LIBRARY
+from fair_thicket.desk.wash_deeds import WashDeeds
 from fair_thicket.files.card_file import SUFFIX
 from fair_thicket.files.stash_file import SUFFIX as STASH_SUFFIX
 from fair_thicket.model.card import Card, Work
@@ -48,6 +49,7 @@ class Deeds:
         self.details = DetailDeeds(window.scene, session)
         self.masks = MaskDeeds(window, session)
         self.inks = InkDeeds(window.scene, session, lambda: window.go(SCENE))
+        self.washes = WashDeeds(window.scene, session, lambda: window.go(SCENE))
         self.records = self._records()
 
     def _records(self) -> list[Record]:
@@ -145,6 +147,7 @@ class Deeds:
             *self.looking.records,
             *self.masks.records,
             *self.inks.records,
+            *self.washes.records,
             Record("turn-page", "View", "Open or close the card", "Alt+I", self.turn_page),
             Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
             *[

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 STATIONS = ("Stash", "Scene", "Masks", "Rehearsal", "Paper")
 STASH, SCENE, MASKS, REHEARSAL, PAPER = range(5)
 PIN_KEYS = ("pin-first", "pin-sooner", "pin-later", "pin-together", "pin-unmasked", "pin-cut", "unpin", "mask-way")
-MENUS = ("Card", "Piece", "Masks", "View", "Help")
+MENUS = ("Card", "Piece", "Ink", "Masks", "View", "Help")
 
 
 class MainWindow(QMainWindow):

@@ -33,6 +33,7 @@ RATES = (
     ("slow_dry_min", "Until slow ink is dry, minutes"),
     ("wash_min", "Inking a wash, minutes"),
     ("wash_dry_min", "Until a wash is dry, minutes"),
+    ("paste_dry_min", "Until paste is dry, minutes"),
     ("gsm", "Weight of the paper cut out, g/m²"),
     ("paper_mm", "Thickness of that paper, mm"),
 )

@@ -16,6 +16,7 @@ from fair_thicket.logbook import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp, new_key
+from fair_thicket.model.supplies import Ink
 from fair_thicket.scene import View, look
 from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
@@ -276,7 +277,8 @@ class Session(QObject):
         ):
             earlier = (self.outcome.plan, self.outcome.refused)
         view = self.view
-        self._thinker.ask(lambda: think(work, pictures, view, earlier, go_on=lambda: self.is_wanted(work)))
+        own = self.own_inks()
+        self._thinker.ask(lambda: think(work, pictures, view, earlier, own, go_on=lambda: self.is_wanted(work)))
 
     def is_wanted(self, work: Work) -> bool:
         """Whether anyone still asks about a work: long searches end early when nobody does."""
@@ -288,6 +290,15 @@ class Session(QObject):
             self.outcomeChanged.emit()
 
     # -- the library ---------------------------------------------------------------------------------------------
+
+    def own_inks(self) -> list[Ink]:
+        """Inks of the maker's own, by name; none where there is no library or it cannot be read."""
+        if self.library is None:
+            return []
+        try:
+            return [one for _, one in self.library.list_supplies("ink") if isinstance(one, Ink)]
+        except ThicketError:
+            return []
 
     def keep_in_library(self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes]) -> bool:
         """Put images into the library; when that cannot be done the reason is said."""

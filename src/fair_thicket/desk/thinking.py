@@ -1,6 +1,6 @@
 """What the engines say of one card: pure functions that are run away from the interface."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from fair_thicket import masks
@@ -8,6 +8,7 @@ from fair_thicket.advice import advise
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.supplies import Ink
 from fair_thicket.scene import Sight, View, judge, sights_of
 
 
@@ -42,12 +43,16 @@ def think(
     pictures: dict[str, bytes],
     view: View,
     earlier: tuple[MaskPlan, list[masks.Refused]] | None = None,
+    inks: Sequence[Ink] = (),
     *,
     go_on: Callable[[], bool] = lambda: True,
 ) -> Outcome:
-    """Ask every engine. A plan of the same scene is taken over when only the cutting of masks changed."""
+    """Ask every engine. A plan of the same scene is taken over when only the cutting of masks changed.
+
+    The inks are the maker's own: what is to go between two others is looked for among them.
+    """
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     rehearsal = masks.rehearse(work, pictures, plan)
     sights = {sight.id: sight for sight in sights_of(view)}
-    findings = advise(work, plan, rehearsal, view, refused=refused, go_on=go_on)
+    findings = advise(work, plan, rehearsal, view, refused=refused, inks=inks, go_on=go_on)
     return Outcome(work, plan, rehearsal, findings, sights, refused)

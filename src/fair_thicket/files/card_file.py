@@ -22,7 +22,7 @@ from fair_thicket.model.stash import Ring, Stash
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import paint
 
-VERSION = 3
+VERSION = 4
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000

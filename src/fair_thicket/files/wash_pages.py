@@ -20,6 +20,7 @@ TOP_MM, LINE_MM = 40.0, 5.2
 STRIPE_MM = 3.0
 BARE_MM2 = 25.0
 MARK = HexColor("#b06f0e")
+COATS = {"water": "Clean water, blotted", "paste": "One thin layer", "texture": "One light press each"}
 Frame = tuple[float, float]
 
 
@@ -112,7 +113,13 @@ def _recipe(work: Work, piece: Wash) -> list[str]:
     told = ", ".join(f"{name_of(need.ink)} on {need.area_mm2 / 100:.1f} cm²" for need in needs)
     first = "Ink" if len(needs) == 1 else "Inks" if is_stepped(piece) else "Inks, the lightest first"
     coats = "One thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
-    lines = [f"{first}: {told}.", f"{coats}. Dry in about {rates.wash_dry_min:g} min; only then lift covers and masks."]
+    dry = rates.paste_dry_min if piece.how == "paste" else rates.wash_dry_min
+    coats = {"water": "Clean water, blotted", "paste": "One thin layer", "texture": "One light press each"}.get(
+        piece.how, coats
+    )
+    lines = [f"{coats}. Dry in about {dry:g} min; only then lift covers and masks."]
+    if piece.how != "water":
+        lines.insert(0, f"{first}: {told}.")
     bare = bare_area(work, piece).area
     if bare > BARE_MM2:
         margin = say_length(work.card.limits.ink_margin_mm, unit)
@@ -124,7 +131,9 @@ def _recipe(work: Work, piece: Wash) -> list[str]:
             ink = name_of(lay.ink or piece.colour or WASH)
             lines.append(f"Lay {number}: {say_move(move, unit)}; {ink}.")
         lines.append("Wipe the stencil before each move: wet ink on it prints where it is laid.")
-    if piece.how == "splatter":
+    if piece.how == "paste":
+        lines.append("Wash the stencil at once. Ventilate; follow the maker's label first.")
+    if piece.how in {"splatter", "water"}:
         reach = say_length(work.card.masking.splatter_mm, unit)
         lines.append(f"Cover, or take away, all within {reach} that is to stay clean.")
     return lines

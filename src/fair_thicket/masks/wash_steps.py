@@ -9,7 +9,7 @@ from fair_thicket.model.pieces import WASH, Wash
 from fair_thicket.model.plan import Press
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import is_stepped
+from fair_thicket.shape.washes import THROUGH, is_stepped
 
 FOLD_MM = 1.0
 WAYS = {
@@ -37,15 +37,15 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
         name, rates = table.names[key], table.rates
         covers = [COVERS[cover.kind] for cover in piece.covers]
         covers += ["tape along the fold"] if _reaches_fold(table.work, piece) else []
-        if piece.how == "splatter":
-            reach = f"{table.work.card.masking.splatter_mm:g} mm"
+        if piece.how in {"splatter", "water"}:
+            reach = say_length(table.work.card.masking.splatter_mm, table.work.card.unit)
             covers.append(f"scrap paper over everything within {reach} that is to stay clean")
         for index, words in enumerate(covers):
             table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=rates.lay_min)
         if is_stepped(piece):
             _ink_stepped(table, p, piece)
             continue
-        through = table.work.stash.find(piece.stencil).name if piece.how == "stencil" and piece.stencil else ""
+        through = table.work.stash.find(piece.stencil).name if piece.how in THROUGH and piece.stencil else ""
         inks = join_words([name_of(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
         recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
         taped = f"; first tape {_some(len(piece.taped))} over" if piece.taped else ""
@@ -55,9 +55,14 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
             "stencil": f"Ink the {name} through the {through or 'stencil'}, held down with low-tack tape{taped}: "
             f"{coats}",
             "splatter": f"Splatter the {name} from a brush, from one side",
+            "water": f"Flick clean water on for the {name}, wait half a minute and blot it: it lifts the ink",
+            "paste": f"Spread the paste of the {name} thinly through the {through or 'stencil'}, taped down{taped}; "
+            "lift the stencil straight up and wash it at once. Ventilate; the maker's label comes first",
+            "texture": f"Late, while all lies flat, stamp the {len(piece.spots)} marks of the {name} lightly where the "
+            "ground is free",
         }[piece.how]
         table.say("ink", p, words, (key,), minutes=rates.wash_min * piece.coats / 3)
-        longest = rates.wash_dry_min
+        longest = rates.paste_dry_min if piece.how == "paste" else rates.wash_dry_min
         table.say("wait", p, f"Wait {say_minutes(longest)}, until the {name} is dry", (key,), minutes=longest)
 
 
@@ -80,6 +85,8 @@ def _ink_stepped(table: Table, p: int, piece: Wash) -> None:
         table.say("cover", p, words, (f"{piece.id}:lay{number}",), minutes=rates.lay_min)
         ink = name_of(lay.ink or piece.colour or WASH)
         words = f"Ink {edge} in {ink}{fading}"
+        if piece.how == "paste":
+            words = f"Spread paste thinly {edge} in {ink}; lift the stencil straight up and wash it at once"
         share = rates.wash_min * piece.coats / (3 * len(piece.lays))
         table.say("ink", p, words, (f"{piece.id}:lay{number}",), minutes=share)
     longest = rates.wash_dry_min

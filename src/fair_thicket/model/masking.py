@@ -82,6 +82,8 @@ class Rates(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         Until a mask may lie on an impression in ordinary, and in slow ink.
     wash_min, wash_dry_min : float
         Inking a wash; until it is dry.
+    paste_dry_min : float
+        Until paste is dry (about an hour: common practice).
     gsm : float
         Weight of the paper that is cut out, g/m2 (80 lb cover is 216: basis-weight conversion).
     paper_mm : float
@@ -99,6 +101,7 @@ class Rates(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
     slow_dry_min: Minutes = 6.0
     wash_min: Minutes = 5.0
     wash_dry_min: Minutes = 5.0
+    paste_dry_min: Minutes = 60.0
     gsm: Annotated[float, msgspec.Meta(gt=0, le=1000)] = 216.0
     paper_mm: Annotated[float, msgspec.Meta(gt=0, le=3)] = 0.25
 

@@ -339,11 +339,14 @@ class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
 
 
 class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="wash"):
-    """Ink on its surface, within a form: blended evenly, through a stencil, or splattered.
+    """What is done to a surface within a form: ink blended, through a stencil, splattered; water, paste, texture.
 
     Attributes
     ----------
     how : str
+        ``blend``, ``stencil`` and ``splatter`` lay ink. ``water`` is flicked on the washes inked before it and blotted:
+        it lifts their ink. ``paste`` is spread through a stencil: raised, and it covers. ``texture`` is stamped late,
+        mark by mark, where the ground is free.
     stencil : str
         Key of the stencil in the stash, about the wash's middle: ink goes through its openings; one without openings
         (a border strip) is inked beyond its edge. Empty for none.
@@ -357,7 +360,7 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     coats : int
         Thin coats; three give an ink its full colour.
     drops : int
-        How many drops a splatter leaves.
+        How many drops a splatter, or flicked water, leaves.
     seed : int
         The same seed splatters the same.
     covers : tuple of Cover
@@ -370,6 +373,12 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
         Direction from the first ink to the last, 0 to the right, clockwise as seen, turned with the wash.
     centre : (x, y)
         Of a glow, mm from the wash's middle, unturned.
+    mark : str
+        Of a texture: ``dot``, ``wave`` or ``grass``.
+    mark_mm, pitch_mm : float
+        Of a texture: width of a mark (height of a tuft), and how far apart marks are meant to be.
+    spots : tuple of point
+        Of a texture: middle of every mark, mm from the wash's middle, unturned.
     """
 
     id: Key
@@ -377,7 +386,7 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     x: Place
     y: Place
     angle_deg: Degrees = 0.0
-    how: Literal["blend", "stencil", "splatter"] = "blend"
+    how: Literal["blend", "stencil", "splatter", "water", "paste", "texture"] = "blend"
     stencil: str = ""
     lays: Annotated[tuple[Lay, ...], msgspec.Meta(max_length=12)] = ()
     reach_mm: Annotated[float, msgspec.Meta(ge=0, le=300)] = 0.0
@@ -390,6 +399,10 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     way: Literal["even", "linear", "band", "corner", "glow"] = "even"
     toward_deg: Degrees = 90.0
     centre: Spot = (0.0, 0.0)
+    mark: Literal["dot", "wave", "grass"] = "dot"
+    mark_mm: Annotated[float, msgspec.Meta(ge=0.3, le=60)] = 1.2
+    pitch_mm: Annotated[float, msgspec.Meta(ge=0.5, le=100)] = 4.0
+    spots: Annotated[tuple[Spot, ...], msgspec.Meta(max_length=3000)] = ()
 
 
 class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="embellishment"):

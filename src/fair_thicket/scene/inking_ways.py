@@ -1,17 +1,27 @@
 """How a stamp is inked and what keeps a wash off, as edits: in part, in zones, as a resist; covers and torn paper."""
 
+import math
+from collections.abc import Collection
+
 import msgspec
+import shapely
 
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Colour, Cover, Impression, InkZone, Wash
+from fair_thicket.model.pieces import Colour, Cover, Form, Impression, InkZone, Wash
 from fair_thicket.model.stash import Point as Spot
-from fair_thicket.scene.edits import place_pieces
+from fair_thicket.scene.edits import add_piece, free_id, place_pieces
 from fair_thicket.scene.flaps import side_of_line, to_local
+from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.gradients import wash_colour
-from fair_thicket.shape.paper import local_area
+from fair_thicket.shape.mixing import mix
+from fair_thicket.shape.paper import footprint, local_area
 
 MOST_ZONES, MOST_COVERS = 12, 30
+TINT = 0.2
+"""How much of an ink its pale tint is."""
+RAGGED_MM = 2.5
+LEAST_MM2 = 1.0
 
 
 def ink_only(work: Work, key: str, start: Spot, end: Spot, toward: Spot, *, is_taped: bool = False) -> Work:
@@ -118,11 +128,90 @@ def blend_wash(
     return _put(work, msgspec.structs.replace(blended, colour=wash_colour(blended)))
 
 
+def glow_from(work: Work, key: str, other: str) -> Work:
+    """Let a wash glow from the middle of another piece, lightest there; one of a single ink glows from a tint of it.
+
+    Raises
+    ------
+    PaperError
+        When it is no wash.
+    """
+    piece, centre = _wash(work, key), work.card.find(other)
+    inks = piece.inks or (wash_colour(piece),)
+    if len(inks) == 1:
+        inks = (mix([inks[0]], [TINT]), inks[0])
+    ordered = tuple(sorted(inks, key=luminance, reverse=True))
+    return blend_wash(work, key, ordered, "glow", at=(centre.x, centre.y))
+
+
+def spotlight(work: Work, key: str, other: str, *, rim_mm: float = 3.0) -> Work:
+    """Keep a disc round a piece free of a wash and let the wash glow from there: a spotlight.
+
+    Raises
+    ------
+    PaperError
+        When it is no wash, or nothing of it would be inked any more.
+    """
+    centre = work.card.find(other)
+    left, top, right, bottom = footprint(centre, work.stash).bounds
+    across = round(2 * (max(right - left, bottom - top) / 2 + rim_mm), 1)
+    middle = ((left + right) / 2, (top + bottom) / 2)
+    disc = Cover("disc", Form("ellipse", across, across))
+    return glow_from(cover_wash(work, key, disc, middle), key, other)
+
+
+def part_wash(work: Work, key: str, line: tuple[Spot, Spot], *, gap_mm: float, seed: int, ink: Colour) -> Work:
+    """Part a wash into two zones along a torn line, with a gap left white between them; the second takes another ink.
+
+    Raises
+    ------
+    PaperError
+        When it is no wash, the line does not part it, or the gap takes all of a zone.
+    """
+    piece = _wash(work, key)
+    (x0, y0), (x1, y1) = line
+    length = math.hypot(x1 - x0, y1 - y0)
+    if length < 1.0:
+        raise PaperError("That line is too short to tear along; draw a longer one.")
+    across = (-(y1 - y0) / length * gap_mm / 2, (x1 - x0) / length * gap_mm / 2)
+    first = tuple((x - across[0], y - across[1]) for x, y in line)
+    second = tuple((x + across[0], y + across[1]) for x, y in line)
+    # a torn cover lies to the right of its line: the first zone keeps the left side, the second the right
+    start, end = to_local(piece, [first[0], first[1]])
+    work = _add_cover(work, piece, Cover("torn", line=(_rounded(start), _rounded(end)), ragged_mm=RAGGED_MM, seed=seed))
+    start, end = to_local(piece, [second[1], second[0]])
+    other = Cover("torn", line=(_rounded(start), _rounded(end)), ragged_mm=RAGGED_MM, seed=seed + 1)
+    twin = msgspec.structs.replace(
+        piece, id=free_id(work, "wash"), name="", inks=(), colour=ink, covers=(*piece.covers, other)
+    )
+    if local_area(twin, work.stash).area < LEAST_MM2:
+        raise PaperError("The line leaves nothing on one of its sides; draw it across the wash.")
+    return add_piece(work, twin)
+
+
+def keep_off(work: Work, key: str, others: Collection[str], *, room_mm: float = 2.0) -> Work:
+    """Tape the boxes round some pieces over, so that a wash or a stencil leaves them room: for a greeting.
+
+    Raises
+    ------
+    PaperError
+        When it is no wash, there are too many, or nothing of it would be inked any more.
+    """
+    for other in others:
+        piece, kept = _wash(work, key), footprint(work.card.find(other), work.stash)
+        corners = to_local(piece, shapely.get_coordinates(shapely.envelope(kept)).tolist())
+        xs, ys = [x for x, _ in corners], [y for _, y in corners]
+        form = Form("rectangle", max(xs) - min(xs) + 2 * room_mm, max(ys) - min(ys) + 2 * room_mm)
+        middle = _rounded(((max(xs) + min(xs)) / 2, (max(ys) + min(ys)) / 2))
+        work = _add_cover(work, piece, Cover("tape", form, *middle))
+    return work
+
+
 def _add_cover(work: Work, piece: Wash, cover: Cover) -> Work:
     if len(piece.covers) >= MOST_COVERS:
         raise PaperError(f"A wash has at most {MOST_COVERS} covers; take some away first.")
     after = msgspec.structs.replace(piece, covers=(*piece.covers, cover))
-    if local_area(after, work.stash).area < 1.0:
+    if local_area(after, work.stash).area < LEAST_MM2:
         raise PaperError(f"Nothing of the {name_pieces(work)[piece.id]} would be inked any more; cover less of it.")
     return _put(work, after)
 

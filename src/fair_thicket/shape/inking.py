@@ -15,11 +15,12 @@ from fair_thicket.model.pieces import CARD_EDGE, INK, Impression, Wash
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
+from fair_thicket.shape.lifting import lifted_area
 from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import is_stepped, list_lays
+from fair_thicket.shape.washes import LIFT, is_stepped, list_lays
 
 Paper = NDArray[np.uint8]
 LEAST = 0.001
@@ -47,6 +48,8 @@ class Ink:
     zones : tuple of (bool array, tone)
         Parts of the patch that are inked in other tones.
     is_wash : bool
+    is_opaque : bool
+        Paste: it covers what is there.
     limit : Polygon or MultiPolygon or None
         A counter mask keeps it within this.
     tones : (rows, columns, 3) float32 or None
@@ -62,6 +65,7 @@ class Ink:
     tone: tuple[float, float, float] = (0.0, 0.0, 0.0)
     zones: tuple[tuple[BoolArray, tuple[float, float, float]], ...] = ()
     is_wash: bool = False
+    is_opaque: bool = False
     limit: Area | None = None
     tones: NDArray[np.float32] | None = None
 
@@ -99,6 +103,9 @@ class Ink:
         for channel in range(3):
             passing = np.asarray(1 - inked * self._absorbed(channel), np.float32)
             below = view[:, :, channel]
+            if self.is_opaque:
+                np.copyto(below, passing + (1 - inked) * (below - 1), where=here)
+                continue
             mixes = here & (below < 1)  # on bare white paper an ink is itself
             mixed = lay_over(below[mixes], passing[mixes])
             np.copyto(below, passing, where=here)
@@ -157,7 +164,8 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
     """
     decoded: dict[str, NDArray[np.float32]] = {}
     inks: dict[str, Ink] = {}
-    areas = {leaf.piece.id: leaf.whole for leaf in stack(work) if isinstance(leaf.piece, Impression | Wash)}
+    leaves = stack(work)
+    areas = {leaf.piece.id: leaf.whole for leaf in leaves if isinstance(leaf.piece, Impression | Wash)}
     for piece in work.card.pieces:
         if not isinstance(piece, Impression):
             continue
@@ -174,11 +182,19 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
             inks[key] = _in_its_tones(_limited(ink, piece), piece)
     for piece in work.card.pieces:
         if isinstance(piece, Wash):
-            inks[piece.id] = _wash(work, piece, areas[piece.id], inks, dpi)
+            ink = _wash(work, piece, areas[piece.id], inks, dpi)
+            lifted = lifted_area(work.card, leaves, piece)
+            softer = (
+                ink.passing
+                if lifted.is_empty
+                else np.where(ink.cover(lifted), 1 - LEFT * (1 - ink.passing), ink.passing)
+            )
+            inks[piece.id] = replace(ink, passing=softer)
     return inks
 
 
 CLEAR = (1.0, 1.0, 1.0)
+LEFT = np.float32(1 - LIFT)
 
 
 def _in_its_tones(ink: Ink, piece: Impression) -> Ink:
@@ -200,14 +216,25 @@ def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: flo
     low_y, high_y = (int(np.clip(y, 0, rows)) for y in (np.floor(top * px_per_mm), np.ceil(bottom * px_per_mm)))
     window = (slice(low_y, high_y), slice(low_x, high_x))
     bare = np.ones((high_y - low_y, high_x - low_x), np.float32)
-    tone = channels(wash_colour(piece))
+    tone = CLEAR if piece.how == "water" else channels(wash_colour(piece))
     tones = None
     if (is_blended(piece) or is_stepped(piece)) and bare.size:
         corner, lays = (low_x / px_per_mm, low_y / px_per_mm), list_lays(piece, work.stash)
         tones = wash_tones(piece, corner, bare.shape, px_per_mm, lays=lays)
         red, green, blue = tones.mean(axis=(0, 1)).tolist()
         tone = (red, green, blue)
-    ink = Ink(piece.id, piece.id, window, bare, area, px_per_mm, tone, is_wash=True, tones=tones)
+    ink = Ink(
+        piece.id,
+        piece.id,
+        window,
+        bare,
+        area,
+        px_per_mm,
+        tone,
+        is_wash=True,
+        tones=tones,
+        is_opaque=piece.how == "paste",
+    )
     inked = ink.cover(area).astype(np.float32)
     for other in work.card.pieces:
         if isinstance(other, Impression) and other.resists and other.on == piece.on:

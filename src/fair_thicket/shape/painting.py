@@ -25,6 +25,7 @@ from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels, luminance
 from fair_thicket.shape.gradients import wash_tones
 from fair_thicket.shape.inking import LEAST, decode_picture
+from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import fill
@@ -94,7 +95,7 @@ def paint(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300, look: 
     width, height = work.card.panel
     size = (round(height * px_per_mm), round(width * px_per_mm))
     painter = _Painter(work, pictures, size, px_per_mm, look)
-    for leaf in stack(work):
+    for leaf in painter.leaves:
         if not painter.is_away(leaf.piece):
             painter.lay(leaf)
     done: Picture = np.asarray(np.rint(np.clip(painter.canvas, 0, 1) * 255), np.uint8)
@@ -111,6 +112,7 @@ class _Painter:
         self, work: Work, pictures: Mapping[str, bytes], size: tuple[int, int], px_per_mm: float, look: Look
     ) -> None:
         self.work, self.look, self.px = work, look, px_per_mm
+        self.leaves = stack(work)
         self._pictures = pictures
         self._decoded: dict[str, Floats] = {}
         base = channels(work.card.paper if look.colours else WHITE)
@@ -134,11 +136,14 @@ class _Painter:
             return
         piece = leaf.piece
         if isinstance(piece, Wash):
+            if piece.how == "water":  # it lays nothing; the washes before it are softer for it
+                return
             corner = (window[1].start / self.px, window[0].start / self.px)
             lays = list_lays(piece, self.work.stash)
             wash = wash_tones(piece, corner, inside.shape, self.px, lays=lays)[inside]
+            wash = soften(wash, self._cover_same(lifted_area(self.work.card, self.leaves, piece), window)[inside])
             for sheet in (self.canvas, self.ground):
-                sheet[window][inside] = lay_over(sheet[window][inside], wash)
+                sheet[window][inside] = wash if piece.how == "paste" else lay_over(sheet[window][inside], wash)
         elif isinstance(piece, Impression):
             self._stamp(piece, window, inside)
         else:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 import shapely.affinity
-from shapely.geometry import MultiPolygon, Point, Polygon, box
+from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 
 from fair_thicket.model.pieces import Cover, Form, Lay, Spot, Wash
 from fair_thicket.model.stash import Point as At
@@ -20,17 +20,24 @@ FAR_MM = 4000.0
 """Beyond any card: how far a torn edge's covered side reaches."""
 TEAR_MM = 0.6
 """Straight pieces of a torn edge are no longer than this."""
-DROP_MM = (0.15, 1.1)
-"""Radius of the smallest and the largest drop of a splatter (our own guess)."""
+DROPS = {"splatter": (0.15, 1.1), "water": (0.5, 3.2)}
+"""Radius of the smallest and the largest drop, mm, of a splatter and of flicked water (our own guess)."""
+THROUGH = ("stencil", "paste")
+LIFT = 0.6
+"""Share of the ink that water lifts when it is blotted (our own guess)."""
+STROKE_MM = 0.5
+"""Width of a stamped wave or blade of grass."""
 
 
 def wash_area(piece: Wash, stash: Stash, form: Local) -> Local:
     """Area that a wash inks, about its own middle, mm; `form` is its form's area."""
     stencil: tuple[Ring, tuple[Ring, ...] | None] | None = None
-    if piece.how == "stencil" and piece.stencil and not piece.lays:
+    if piece.how in THROUGH and piece.stencil and not piece.lays:
         thing = stash.find(piece.stencil)
         stencil = (thing.outline, _open(thing.pockets, piece.taped) if thing.pockets else None)
-    drops = (piece.drops, piece.seed) if piece.how == "splatter" else None
+    if piece.how == "texture":
+        form = _areas(shapely.intersection(form, marks_area(piece.mark, piece.mark_mm, piece.spots)))
+    drops = (piece.drops, piece.seed, piece.how) if piece.how in DROPS else None
     return _wash_area(piece.form, form, stencil, list_lays(piece, stash), drops, piece.covers)
 
 
@@ -40,7 +47,7 @@ def _wash_area(
     area: Local,
     stencil: tuple[Ring, tuple[Ring, ...] | None] | None,
     lays: "tuple[LaidStencil, ...]",
-    drops: tuple[int, int] | None,
+    drops: tuple[int, int, str] | None,
     covers: tuple[Cover, ...],
 ) -> Local:
     if lays:
@@ -100,7 +107,7 @@ class LaidStencil(NamedTuple):
 
 def is_stepped(piece: Wash) -> bool:
     """Whether a wash is inked through a stencil in several lays."""
-    return piece.how == "stencil" and bool(piece.stencil) and bool(piece.lays)
+    return piece.how in THROUGH and bool(piece.stencil) and bool(piece.lays)
 
 
 def list_lays(piece: Wash, stash: Stash) -> tuple[LaidStencil, ...]:
@@ -222,7 +229,7 @@ def _torn(line: tuple[Spot, Spot], ragged_mm: float, seed: int) -> Local:
 
 
 @lru_cache(maxsize=64)
-def _splatter(area: Local, drops: int, seed: int) -> Local:
+def _splatter(area: Local, drops: int, seed: int, how: str) -> Local:
     """Scatter drops over an area: many small ones and a few large ones."""
     if area.is_empty:
         return area
@@ -232,10 +239,38 @@ def _splatter(area: Local, drops: int, seed: int) -> Local:
         (float(x), float(y))
         for x, y in zip(dice.uniform(left, right, drops), dice.uniform(top, bottom, drops), strict=True)
     ]
-    least, most = DROP_MM
+    least, most = DROPS[how]
     radii = least + (most - least) * dice.random(drops) ** 3
     dots = [Point(place).buffer(float(radius), quad_segs=6) for place, radius in zip(places, radii, strict=True)]
     return _areas(shapely.union_all(dots))
+
+
+def mark_area(mark: str, size_mm: float) -> Local:
+    """Area of one stamped mark about its middle, mm: a dot, a wave, or a tuft of grass."""
+    return _mark_area(mark, size_mm)
+
+
+@lru_cache(maxsize=32)
+def _mark_area(mark: str, size_mm: float) -> Local:
+    if mark == "dot":
+        return Point(0, 0).buffer(size_mm / 2, quad_segs=8)
+    if mark == "wave":
+        xs = np.linspace(-0.5, 0.5, 25)
+        line = np.stack([xs, -0.09 * np.sin(2 * math.pi * (xs + 0.5) * 1.5)], axis=1) * size_mm
+        return _areas(LineString(line).buffer(min(STROKE_MM, size_mm / 4) / 2, quad_segs=4))
+    blades = []
+    for lean, high in ((-0.28, 0.75), (0.02, 1.0), (0.3, 0.7)):
+        ts = np.linspace(0, 1, 9)
+        line = np.stack([lean * ts**2 + 0.06 * np.sign(lean), 0.5 - high * ts], axis=1) * size_mm
+        blades.append(LineString(line).buffer(min(STROKE_MM, size_mm / 6) / 2, quad_segs=4))
+    return _areas(shapely.union_all(blades))
+
+
+@lru_cache(maxsize=32)
+def marks_area(mark: str, size_mm: float, spots: tuple[Spot, ...]) -> Local:
+    """Area of all marks of a texture, mm."""
+    one = mark_area(mark, size_mm)
+    return _areas(shapely.union_all([shapely.affinity.translate(one, x, y) for x, y in spots]))
 
 
 def _areas(shape: shapely.Geometry) -> Local:

@@ -37,6 +37,7 @@ from fair_thicket.model.pieces import (
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.contrast import channels, luminance
 from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
+from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.overlay import lay_colour, lay_over
 from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
@@ -48,7 +49,21 @@ ROOM_MM = 0.6
 MOST_KEPT = 400
 
 
-Inked = tuple[Wash, bytes, tuple[LaidStencil, ...]]
+class Inked(NamedTuple):
+    """A wash as it is inked.
+
+    Attributes
+    ----------
+    wash : Wash
+    area, lifted : bytes
+        In place on the panel, as WKB: where it is inked, and where water lifts its ink again.
+    lays : tuple of LaidStencil
+    """
+
+    wash: Wash
+    area: bytes
+    lifted: bytes
+    lays: tuple[LaidStencil, ...]
 
 
 class Ground(NamedTuple):
@@ -58,8 +73,8 @@ class Ground(NamedTuple):
     ----------
     colour : str
         Of the surface's paper.
-    washes : tuple of (Wash, bytes, lays)
-        On it, with their areas in place and the lays of their stencils, from the first.
+    washes : tuple of Inked
+        On it, from the first.
     is_lined : bool
         The surface bears lines, or lets through what is behind; both are seen through a wash.
     """
@@ -118,7 +133,7 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     washes: dict[str, list[Inked]] = {}
     for leaf in leaves:
         if isinstance(leaf.piece, Wash) and not leaf.area.is_empty:
-            washes.setdefault(leaf.piece.on, []).append(_inked(leaf, leaf.piece, work))
+            washes.setdefault(leaf.piece.on, []).append(inked(leaf, leaf.piece, work, leaves))
     lined = {
         piece.id
         for piece in work.card.pieces
@@ -127,8 +142,10 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
 
 
-def _inked(leaf: Leaf, piece: Wash, work: Work) -> Inked:
-    return piece, leaf.area.wkb, list_lays(piece, work.stash)
+def inked(leaf: Leaf, piece: Wash, work: Work, leaves: "tuple[Leaf, ...]") -> Inked:
+    """Give a wash as it is inked; the leaves are the card's."""
+    lifted = lifted_area(work.card, leaves, piece)
+    return Inked(piece, leaf.area.wkb, lifted.wkb, list_lays(piece, work.stash))
 
 
 class LeafArt:
@@ -181,7 +198,8 @@ class LeafArt:
             painter.fillPath(cast, QColor(20, 26, 22, 70))
         painter.rotate(piece.angle_deg)
         if isinstance(piece, Wash):
-            under = Ground(WHITE, (_inked(leaf, piece, work),)) if ground.is_lined else ground.below(piece.id)
+            own = ground.below(piece.id)
+            under = Ground(WHITE, own.washes[-1:]) if ground.is_lined else own
             _fill_ground(painter, under, path, piece, look, px_per_mm)
         elif isinstance(piece, Impression):
             self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
@@ -277,10 +295,12 @@ def _fill_ground(
     painter.fillPath(path, paint_colour(ground.colour, look))
     if not look.colours or not ground.washes:
         return
-    wash, wkb, lays = ground.washes[0]
-    if len(ground.washes) == 1 and not lays and not is_blended(wash):
-        inked = path if wash is piece else area_path(shapely.from_wkb(wkb), piece).intersected(path)
-        painter.fillPath(inked, paint_colour(lay_colour(ground.colour, wash_colour(wash)), look))
+    wash, area, lifted, lays = ground.washes[0]
+    is_plain = not lays and not is_blended(wash) and wash.how != "water" and shapely.from_wkb(lifted).is_empty
+    if len(ground.washes) == 1 and is_plain:
+        part = path if wash is piece else area_path(shapely.from_wkb(area), piece).intersected(path)
+        colour = wash_colour(wash) if wash.how == "paste" else lay_colour(ground.colour, wash_colour(wash))
+        painter.fillPath(part, paint_colour(colour, look))
         return
     to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
     box = to_panel.mapRect(path.boundingRect())
@@ -297,11 +317,14 @@ def picture_ground(ground: Ground, box: QRectF, look: Look, px_per_mm: float) ->
     size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
     seen = np.empty((*size, 3), np.float32)
     seen[:] = channels(ground.colour)
-    for wash, wkb, lays in ground.washes:
-        inside = fill(shapely.from_wkb(wkb), size, px_per_mm, left=box.left(), top=box.top())
-        if inside.any():
-            tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)
-            seen[inside] = lay_over(seen[inside], tones[inside])
+    for wash, area, lifted, lays in ground.washes:
+        inside = fill(shapely.from_wkb(area), size, px_per_mm, left=box.left(), top=box.top())
+        if wash.how == "water" or not inside.any():
+            continue
+        tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)
+        soft = fill(shapely.from_wkb(lifted), size, px_per_mm, left=box.left(), top=box.top())
+        laid = soften(tones[inside], soft[inside])
+        seen[inside] = laid if wash.how == "paste" else lay_over(seen[inside], laid)
     levels = np.rint(seen * 255).astype(np.uint8)
     image = QImage(levels.data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
     return image.convertToFormat(QImage.Format.Format_Grayscale8) if look.grey else image

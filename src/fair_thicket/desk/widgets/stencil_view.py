@@ -19,13 +19,13 @@ from PySide6.QtWidgets import QWidget
 
 from fair_thicket.backdrop.stencils import GRID_MM
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.leaf_art import Ground, area_path, picture_ground
+from fair_thicket.desk.widgets.leaf_art import Ground, Inked, area_path, picture_ground
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import Lay, Wash
 from fair_thicket.model.stash import Ring
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import Look
-from fair_thicket.shape.paper import footprint
+from fair_thicket.shape.paper import NOTHING, footprint
 from fair_thicket.shape.washes import list_lays
 
 ROOM_PX, CATCH_PX, KNOB_PX = 34.0, 13.0, 10.0
@@ -146,7 +146,9 @@ class StencilView(QWidget):
         if self._pictured != key:
             area = footprint(self.piece, self._work.stash)
             on = next((one.colour for one in self._work.card.pieces if one.id == self.piece.on), self._work.card.paper)
-            ground = Ground(on or WHITE, ((self.piece, area.wkb, list_lays(self.piece, self._work.stash)),))
+            ground = Ground(
+                on or WHITE, (Inked(self.piece, area.wkb, NOTHING.wkb, list_lays(self.piece, self._work.stash)),)
+            )
             self._pictured, self._picture = key, picture_ground(ground, box, Look(), scale)
         painter.drawImage(box, self._picture)
         pen = QPen(theme.LINE, 1)

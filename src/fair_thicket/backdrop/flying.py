@@ -1,0 +1,136 @@
+"""Splatter and flicked water: what must be covered, and how far all else must be away. Paste: what it lies over."""
+
+import msgspec
+import shapely
+
+from fair_thicket.model.card import Work, is_greeting, name_pieces
+from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.pieces import Cover, Form, Impression, Wash, is_glued
+from fair_thicket.model.units import say_length
+from fair_thicket.shape.outline import Area, to_rings, turn_points
+from fair_thicket.shape.paper import form_area, place
+from fair_thicket.shape.stack import stack
+from fair_thicket.shape.washes import cover_area
+
+SHEET_ROOM_MM = 3.0
+"""A cover sheet reaches so far beyond what it keeps clean."""
+MOST_COVERS = 30
+OPEN_MM2 = 1.0
+FLIES = ("splatter", "water")
+
+
+def judge_flying(work: Work) -> list[Finding]:
+    """Judge every splatter, flicked water and paste by what was stamped on its surface before.
+
+    Notes
+    -----
+    Drops fall anywhere within the form, not only where the picture shows them, and stray as far beyond as the card's
+    splatter distance says. A coloured image is masked by the plan; words, and what is plainly stamped, are not.
+    """
+    findings: list[Finding] = []
+    areas = {leaf.piece.id: leaf.whole for leaf in stack(work)}
+    for piece in work.card.pieces:
+        if not isinstance(piece, Wash):
+            continue
+        if piece.how in FLIES:
+            findings += _drops_on(work, piece, areas)
+        elif piece.how == "paste":
+            findings += _paste_over(work, piece, areas)
+    return findings
+
+
+def _before(work: Work, piece: Wash) -> list[Impression]:
+    """Give what is stamped on a wash's surface, and so lies there before it; the plan masks what is coloured."""
+    return [
+        one for one in work.card.pieces if isinstance(one, Impression) and one.on == piece.on and one.colour is None
+    ]
+
+
+def _drops_on(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
+    unit, names = work.card.unit, name_pieces(work)
+    falls: shapely.Geometry = place(form_area(piece.form), piece)
+    for cover in piece.covers:
+        placed = shapely.transform(
+            cover_area(cover), lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y)
+        )
+        keep = shapely.intersection if cover.kind == "counter" else shapely.difference
+        falls = keep(falls, placed)
+    hit = [one for one in _before(work, piece) if shapely.intersection(areas[one.id], falls).area > OPEN_MM2]
+    reach = say_length(work.card.masking.splatter_mm, unit)
+    word = "Splatter" if piece.how == "splatter" else "Water"
+    if not hit:
+        return []
+    hit.sort(key=lambda one: (not is_greeting(one, work.stash), names[one.id]))
+    which = ", ".join(f"the {names[one.id]}" for one in hit[:3]) + (f" and {len(hit) - 3} more" if len(hit) > 3 else "")
+    spoiled = sum(float(shapely.intersection(areas[one.id], falls).area) for one in hit)
+    covers = (*piece.covers, *(_sheet_over(piece, areas[one.id]) for one in hit))
+    words = "Cover it with a sheet" if len(hit) == 1 else f"Cover all {len(hit)} with sheets"
+    remedy = Remedy(words, pieces=(msgspec.structs.replace(piece, covers=covers),))
+    return [
+        Finding(
+            code="drops-on",
+            weight=Weight.CAUTION,
+            title=f"{word} can land on the {names[hit[0].id]}" + (" and others" if len(hit) > 1 else ""),
+            text=f"The {names[piece.id]} comes after {which}, {spoiled / 100:.1f} cm² of which lie open to its drops. "
+            f"They stray up to {reach}: keep all other pieces farther away, or covered.",
+            measure=round(spoiled, 1),
+            unit="mm2",
+            pieces=(piece.id, *(one.id for one in hit)),
+            places=tuple(ring for one in hit for ring in to_rings(shapely.intersection(areas[one.id], falls))),
+            remedy=remedy if len(covers) <= MOST_COVERS else None,
+        )
+    ]
+
+
+def _sheet_over(piece: Wash, area: Area) -> Cover:
+    """Give a cover sheet over an image's box, about the wash's middle and turned with it."""
+    corners = shapely.get_coordinates(shapely.envelope(area)) - (piece.x, piece.y)
+    local = turn_points(corners, -piece.angle_deg, 0, 0)
+    (left, top), (right, bottom) = local.min(axis=0).tolist(), local.max(axis=0).tolist()
+    form = Form("rectangle", right - left + 2 * SHEET_ROOM_MM, bottom - top + 2 * SHEET_ROOM_MM)
+    return Cover("sheet", form, round((left + right) / 2, 3), round((top + bottom) / 2, 3))
+
+
+def _paste_over(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
+    """Paste covers what is stamped under it, and what is glued flat on it lies uneven."""
+    names, findings = name_pieces(work), []
+    own = areas[piece.id]
+    for one in _before(work, piece):
+        lost = shapely.intersection(areas[one.id], own)
+        if lost.area > OPEN_MM2:
+            findings.append(
+                Finding(
+                    code="paste-over",
+                    weight=Weight.TROUBLE,
+                    title=f"Paste lies over the {names[one.id]}",
+                    text=f"{lost.area / 100:.1f} cm² of it are spread over. Move it, or tape that part.",
+                    measure=round(float(lost.area), 1),
+                    unit="mm2",
+                    pieces=(piece.id, one.id),
+                    places=to_rings(lost),
+                )
+            )
+    flat = [
+        one
+        for one in work.card.pieces
+        if is_glued(one)
+        and one.on == piece.on
+        and getattr(one, "lift_mm", 1.0) == 0
+        and shapely.intersection(areas[one.id], own).area > OPEN_MM2
+    ]
+    if flat:
+        which = ", ".join(f"the {names[one.id]}" for one in flat[:3])
+        lifted = tuple(msgspec.structs.replace(one, lift_mm=1.0) for one in flat)
+        findings.append(
+            Finding(
+                code="paste-under",
+                weight=Weight.NOTE,
+                title=f"{len(flat)} flat {'piece lies' if len(flat) == 1 else 'pieces lie'} on paste",
+                text=f"Paste is raised and uneven; glue {which} on foam, or with liquid glue and a weight.",
+                measure=float(len(flat)),
+                unit="count",
+                pieces=(piece.id, *(one.id for one in flat)),
+                remedy=Remedy("Put foam under them", pieces=lifted),
+            )
+        )
+    return findings

@@ -1,0 +1,135 @@
+"""Texture in place: dots, waves and tufts stamped late, each only where the ground is still flat and free."""
+
+import msgspec
+import numpy as np
+import shapely
+from shapely.affinity import translate
+
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.pieces import Wash
+from fair_thicket.model.stash import Point
+from fair_thicket.shape.outline import to_rings, turn_points
+from fair_thicket.shape.paper import form_area, only_areas, place
+from fair_thicket.shape.stack import stack
+from fair_thicket.shape.washes import mark_area
+
+MOST_MARKS = 3000
+STRAY = 0.22
+"""How far a mark strays from its place in the pattern, in pitches: stamped by hand, not by rule."""
+COVERED_SHARE = 0.05
+"""A mark of which more is under something was stamped for nothing, or over it."""
+
+
+def free_ground(work: Work, piece: Wash) -> shapely.Geometry:
+    """Give where a texture may be stamped, mm on the panel: within its form, clear of all that stands there."""
+    leaves = stack(work)
+    form = place(form_area(piece.form), piece)
+    below = {piece.id, piece.on, *_surfaces_under(work, piece)}
+    taken = [
+        leaf.area
+        for leaf in leaves
+        if leaf.piece.id not in below and not isinstance(leaf.piece, Wash) and leaf.area.intersects(form)
+    ]
+    sheet = next((leaf.sheet for leaf in leaves if leaf.piece.id == piece.on), None)
+    ground = form if sheet is None else shapely.intersection(form, sheet)
+    width, height = work.card.panel
+    ground = shapely.intersection(ground, shapely.box(0, 0, width, height))
+    if not taken:
+        return ground
+    return shapely.difference(ground, shapely.buffer(shapely.union_all(taken), work.card.limits.near_mm))
+
+
+def _surfaces_under(work: Work, piece: Wash) -> list[str]:
+    """Surfaces that the texture's own surface lies on, one under the other."""
+    on = {one.id: one.on for one in work.card.pieces}
+    found, key = [], piece.on
+    while key and key not in found:
+        found.append(key)
+        key = on.get(key, "")
+    return found
+
+
+def lay_texture(work: Work, piece: Wash) -> Wash:
+    """Stamp a texture's marks wherever a whole mark finds free ground.
+
+    Raises
+    ------
+    PaperError
+        When none finds any, or there would be too many.
+
+    Notes
+    -----
+    Rows half a pitch out of step, each mark straying a little by the wash's seed; a mark is stamped when all of it lies
+    on free ground.
+    """
+    form, pitch = piece.form, piece.pitch_mm
+    count = int((form.width_mm / pitch + 1) * (form.height_mm / pitch + 1))
+    if count > MOST_MARKS:
+        raise PaperError(f"That makes some {count} marks; {MOST_MARKS} are the most, set them further apart.")
+    ground = free_ground(work, piece)
+    local = shapely.transform(ground, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
+    places = _pattern(piece)
+    one = mark_area(piece.mark, piece.mark_mm)
+    shapely.prepare(local)
+    spots = tuple(spot for spot in places if shapely.contains_properly(local, translate(one, *spot)))
+    if not spots:
+        raise PaperError("No mark finds free ground there; make marks smaller, or move what stands on it.")
+    return msgspec.structs.replace(piece, how="texture", spots=spots)
+
+
+def _pattern(piece: Wash) -> list[Point]:
+    dice = np.random.default_rng(piece.seed)
+    pitch, half_x, half_y = piece.pitch_mm, piece.form.width_mm / 2, piece.form.height_mm / 2
+    spots: list[Point] = []
+    for row, y in enumerate(np.arange(-half_y + pitch / 2, half_y, pitch)):
+        shift = pitch / 2 if row % 2 else 0.0
+        for x in np.arange(-half_x + pitch / 2 - shift, half_x, pitch):
+            stray = dice.uniform(-STRAY, STRAY, 2) * pitch
+            spots.append((round(float(x + stray[0]), 3), round(float(y + stray[1]), 3)))
+    return spots
+
+
+def judge_textures(work: Work) -> list[Finding]:
+    """Find marks of textures that lie under or beside what stands on the ground by now."""
+    findings = []
+    names = name_pieces(work)
+    for piece in work.card.pieces:
+        if not isinstance(piece, Wash) or piece.how != "texture" or not piece.spots:
+            continue
+        covered = _covered_marks(work, piece)
+        if not covered:
+            continue
+        try:
+            anew = lay_texture(work, piece)
+        except PaperError:
+            anew = None
+        which = "A mark" if len(covered) == 1 else f"{len(covered)} marks"
+        verb = "does" if len(covered) == 1 else "do"
+        findings.append(
+            Finding(
+                code="texture-covered",
+                weight=Weight.NOTE,
+                title=f"{which} of the {names[piece.id]} {verb} not find free ground",
+                text="Texture is stamped late, and only where nothing stands: what is stamped there lands on other "
+                "images or is covered.",
+                measure=len(covered) / len(piece.spots),
+                unit="share",
+                pieces=(piece.id,),
+                places=to_rings(only_areas(shapely.union_all(covered))),
+                remedy=Remedy("Stamp it where the ground is free", pieces=(anew,)) if anew is not None else None,
+            )
+        )
+    return findings
+
+
+def _covered_marks(work: Work, piece: Wash) -> list[shapely.Geometry]:
+    ground = free_ground(work, piece)
+    one = mark_area(piece.mark, piece.mark_mm)
+    marks = [place(translate(one, *spot), piece) for spot in piece.spots]
+    whole = shapely.area(np.array(marks, dtype=object))
+    free = shapely.area(shapely.intersection(np.array(marks, dtype=object), ground))
+    return [
+        mark for mark, all_of_it, part in zip(marks, whole, free, strict=True) if part < all_of_it * (1 - COVERED_SHARE)
+    ]

@@ -1,0 +1,346 @@
+"""How washes are inked and covered, by menu: inks, stencils, drops, paste, texture; covers, torn lines, spotlights."""
+
+from collections.abc import Callable, Sequence
+
+import msgspec
+
+from fair_thicket.backdrop.texture import lay_texture
+from fair_thicket.backdrop.washes import judge_washes
+from fair_thicket.desk.actions import Record, line
+from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.stencil_steps import ask_steps
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.stations.scene import SceneStation
+from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
+from fair_thicket.model.card import Work, is_greeting
+from fair_thicket.model.errors import InputError
+from fair_thicket.model.palette import BRIDGES, PALETTE, name_of
+from fair_thicket.model.pieces import WASH, Cover, Form, Wash
+from fair_thicket.model.stash import Kind
+from fair_thicket.scene import inking_ways
+from fair_thicket.scene.edits import place_pieces
+from fair_thicket.shape.ink_needed import ink_needs
+from fair_thicket.shape.washes import THROUGH
+
+Spot = tuple[float, float]
+COVERS = ("disc", "counter", "tape", "sheet")
+COVER_WORDS = ("a disc or shape", "all but a shape (counter mask)", "a strip of tape", "a cover sheet")
+SHAPES = ("ellipse", "rectangle")
+HOWS = ("blend", "stencil", "splatter", "water", "paste")
+HOW_WORDS = ("ink, blended", "ink through a stencil", "ink, splattered", "water, flicked on and blotted", "paste")
+HOW_TOLD = {
+    "blend": "Light first, several thin coats.",
+    "stencil": "Hold the stencil down with low-tack tape.",
+    "splatter": "Splatter: cover all that is to stay clean.",
+    "water": "It lifts ink of the washes before it: cover all that is to keep its colour.",
+    "paste": "Raised, dry in about an hour; the stencil is washed at once. Ventilate; the maker's label comes first.",
+}
+MARKS = ("dot", "wave", "grass")
+MARK_WORDS = ("dots", "waves", "tufts of grass")
+NO_STENCIL = "none in the stash"
+INKS, MOST_COATS = 6, 9
+PASTE = "#ffffff"
+WAYS = ("even", "linear", "band", "corner", "glow")
+WAY_WORDS = ("evenly", "from edge to edge", "from a band outward", "from a corner", "as a glow from a point")
+
+
+class WashDeeds:
+    """The records about washes.
+
+    Attributes
+    ----------
+    records : list of Record
+    """
+
+    def __init__(self, station: SceneStation, session: Session, show: Callable[[], object]) -> None:
+        self._station, self._session, self._show = station, session, show
+        washed, both = self._is_wash, self._is_wash_and_more
+        self.records = [
+            line("Ink"),
+            Record("wash-how", "Ink", "How the wash is inked …", "", self.ask_how, washed),
+            Record("wash-blend", "Ink", "Blend the wash of several inks …", "", self.ask_blend, washed),
+            Record("wash-steps", "Ink", "Step a stencil over the wash …", "", self.ask_steps, washed),
+            Record("wash-texture", "Ink", "Texture where the ground is free …", "", self.ask_texture, washed),
+            line("Ink"),
+            Record("wash-glow", "Ink", "Let the wash glow from the other piece", "", self.glow, both),
+            Record("wash-spot", "Ink", "Spotlight round the other piece", "", self.spotlight, both),
+            Record("wash-keep-off", "Ink", "Tape the other pieces' room over", "", self.keep_off, both),
+            line("Ink"),
+            Record("wash-cover", "Ink", "Cover a part of the wash …", "", self.ask_cover, washed),
+            Record("wash-tear", "Ink", "Tear paper along a line for the wash …", "", self.tear, washed),
+            Record("wash-part", "Ink", "Part the wash along a torn line …", "", self.ask_part, washed),
+            Record("wash-bare", "Ink", "Take its covers away", "", self.uncover, washed),
+        ]
+
+    def _chosen(self) -> tuple[list[str], list[str]]:
+        """Ids of the washes, and of the other pieces, that are chosen."""
+        find, chosen = self._session.work.card.find, sorted(self._session.selection)
+        washes = [key for key in chosen if isinstance(find(key), Wash)]
+        return washes, [key for key in chosen if key not in washes]
+
+    def _is_wash(self) -> bool:
+        washes, others = self._chosen()
+        return len(washes) == 1 and not others
+
+    def _is_wash_and_more(self) -> bool:
+        washes, others = self._chosen()
+        return len(washes) == 1 and bool(others)
+
+    def _key(self) -> str:
+        washes, _ = self._chosen()
+        return washes[0]
+
+    def _edit(self, words: str, change: Callable[[Work], Work]) -> None:
+        self._session.edit(words, change)
+
+    def _ask(
+        self, title: str, fields: Sequence[Field], tell: Callable[[Values], str], *, done: str = "Add"
+    ) -> Values | None:
+        return ask(self._station.window(), title, fields, unit=self._session.work.card.unit, tell=tell, done=done)
+
+    # -- ink -----------------------------------------------------------------------------------------------------
+
+    def ask_how(self) -> None:
+        """Ask how the chosen wash is inked."""
+        session, key = self._session, self._key()
+        piece = session.work.card.find(key)
+        if not isinstance(piece, Wash):
+            return
+        kinds = {Kind.STENCIL, Kind.BORDER, Kind.BACKDROP}
+        stencils = [one for one in session.work.stash.stamps if one.kind in kinds]
+        names = [one.name for one in stencils] or [NO_STENCIL]
+        at = next((index for index, one in enumerate(stencils) if one.id == piece.stencil), 0)
+        fields = [
+            Field("how", "Inked", "choice", HOWS.index(piece.how) if piece.how in HOWS else 0, HOW_WORDS),
+            Field("stencil", "Stencil, or a border used as one", "choice", at, names),
+            Field("drops", "Drops, splattered or flicked", "count", piece.drops),
+            Field("seed", "Another scatter: a number", "count", piece.seed),
+        ]
+
+        def make(work: Work, values: Values) -> Work:
+            how = HOWS[int(str(values["how"]))]
+            drops, seed = int(str(values["drops"])), int(str(values["seed"]))
+            if not (1 <= drops <= 2000 and 0 <= seed <= 1_000_000):
+                raise InputError("Between 1 and 2000 drops, and a number from 0 to 1000000; type others.")
+            if how in THROUGH and not stencils:
+                raise InputError("There is no stencil, border or backdrop in the stash; bring one in first.")
+            stencil = stencils[int(str(values["stencil"]))].id if how in THROUGH else ""
+            lays = piece.lays if stencil == piece.stencil else ()
+            is_new_paste = how == "paste" and piece.how != "paste"
+            colour = PASTE if is_new_paste else piece.colour
+            inks = () if is_new_paste else piece.inks
+            fields = {"how": how, "stencil": stencil, "lays": lays, "drops": drops, "seed": seed}
+            return inking_ways.set_wash(work, key, colour=colour, inks=inks, **fields)
+
+        def tell(values: Values) -> str:
+            make(session.work, values)
+            return HOW_TOLD[HOWS[int(str(values["how"]))]]
+
+        values = ask(
+            self._station.window(),
+            "How the wash is inked",
+            fields,
+            unit=session.work.card.unit,
+            tell=tell,
+            done="Ink it so",
+        )
+        if values is not None:
+            self._edit("ink the wash another way", lambda work: make(work, values))
+
+    def ask_blend(self) -> None:
+        """Ask for the inks of the chosen wash, and for the way in which they are blended."""
+        session, key = self._session, self._key()
+        piece = session.work.card.find(key)
+        if not isinstance(piece, Wash):
+            return
+        now = piece.inks or (piece.colour or WASH,)
+        own = {one.colour: one.name for one in session.own_inks()}
+        known = list(dict.fromkeys([*own, *(code for _, code in (*PALETTE, *BRIDGES))]))
+        codes = ["", *known, *(ink for ink in now if ink not in known)]
+        names = ["none", *(f"{own[code]} (yours)" if code in own else name_of(code) for code in codes[1:])]
+        chosen = [codes.index(now[index]) if index < len(now) else 0 for index in range(INKS)]
+        left, top = piece.x + piece.centre[0], piece.y + piece.centre[1]
+        fields = [
+            Field("way", "Blended", "choice", WAYS.index(piece.way), WAY_WORDS),
+            *[Field(f"ink{index}", f"Ink {index + 1}", "choice", chosen[index], names) for index in range(INKS)],
+            Field("coats", "Thin coats, three for full colour", "count", piece.coats),
+            Field("toward", "Toward (0 right, 90 down)", "angle", piece.toward_deg),
+            Field("x", "A glow's middle, from the left", "length", left),
+            Field("y", "A glow's middle, from the top", "length", top),
+        ]
+
+        def make(work: Work, values: Values) -> Work:
+            inks = [codes[int(str(values[f"ink{index}"]))] for index in range(INKS)]
+            at = (float(str(values["x"])), float(str(values["y"])))
+            toward = float(str(values["toward"]))
+            if not (abs(toward) <= 360 and abs(at[0]) <= 1000 and abs(at[1]) <= 1000):
+                raise InputError("An angle is between -360 and 360, a place within 1000 mm; type others.")
+            coats = int(str(values["coats"]))
+            if not 1 <= coats <= MOST_COATS:
+                raise InputError(f"Between 1 and {MOST_COATS} coats; type so many.")
+            way, chosen = WAYS[int(str(values["way"]))], tuple(ink for ink in inks if ink)
+            work = inking_ways.set_wash(work, key, coats=coats)
+            return inking_ways.blend_wash(work, key, chosen, way, toward_deg=toward, at=at)
+
+        def tell(values: Values) -> str:
+            made = make(session.work, values)
+            troubles = [one.title for one in judge_washes(made, session.own_inks()) if key in one.pieces]
+            return ". ".join(troubles) + "." if troubles else _say_needs(made, key)
+
+        unit = session.work.card.unit
+        values = ask(self._station.window(), "Blend several inks", fields, unit=unit, tell=tell, done="Blend them")
+        if values is not None:
+            self._edit("blend a wash", lambda work: make(work, values))
+
+    def ask_steps(self) -> None:
+        """Ask how a stencil is stepped over the chosen wash."""
+        key = self._key()
+        piece = self._session.work.card.find(key)
+        made = ask_steps(self._session.work, piece, self._station.window()) if isinstance(piece, Wash) else None
+        if made is not None:
+            fields = {name: getattr(made, name) for name in ("how", "stencil", "lays", "reach_mm", "taped", "colour")}
+            self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, **fields))
+
+    def ask_texture(self) -> None:
+        """Ask for marks, and stamp them within the chosen wash wherever the ground is free."""
+        session, key = self._session, self._key()
+        piece = session.work.card.find(key)
+        if not isinstance(piece, Wash):
+            return
+        fields = [
+            Field("mark", "Marks", "choice", MARKS.index(piece.mark), MARK_WORDS),
+            Field("size", "Width of one; height of a tuft", "length", piece.mark_mm),
+            Field("pitch", "Apart", "length", piece.pitch_mm),
+            Field("seed", "Another scatter: a number", "count", piece.seed),
+        ]
+
+        def make(work: Work, values: Values) -> Wash:
+            size, pitch, seed = float(str(values["size"])), float(str(values["pitch"])), int(str(values["seed"]))
+            if not (0.3 <= size <= 60 and 0.5 <= pitch <= 100 and 0 <= seed <= 1_000_000):
+                raise InputError("Marks are 0.3 to 60 mm wide and 0.5 to 100 mm apart; type others.")
+            mark = MARKS[int(str(values["mark"]))]
+            fields = {"mark": mark, "mark_mm": size, "pitch_mm": pitch, "seed": seed}
+            return lay_texture(work, msgspec.structs.replace(piece, **fields))
+
+        def change(work: Work, values: Values) -> Work:
+            return msgspec.structs.replace(work, card=place_pieces(work.card, (make(work, values),)))
+
+        def tell(values: Values) -> str:
+            count = len(make(session.work, values).spots)
+            return f"{count} marks find free ground. Stamp them late, while all lies flat."
+
+        values = self._ask("Texture where the ground is free", fields, tell, done="Stamp them")
+        if values is not None:
+            self._edit("stamp texture", lambda work: change(work, values))
+
+    def glow(self) -> None:
+        """Let the chosen wash glow from the other piece chosen."""
+        (key,), (other, *_) = self._chosen()
+        self._edit("let it glow", lambda work: inking_ways.glow_from(work, key, other))
+
+    def spotlight(self) -> None:
+        """Keep a disc round the other piece free and let the wash glow from there."""
+        (key,), (other, *_) = self._chosen()
+        self._edit("spotlight", lambda work: inking_ways.spotlight(work, key, other))
+
+    # -- covers --------------------------------------------------------------------------------------------------
+
+    def keep_off(self) -> None:
+        """Tape the room of the other pieces chosen over, so that the wash leaves it to them."""
+        (key,), others = self._chosen()
+        words = is_greeting(self._session.work.card.find(others[0]), self._session.work.stash)
+        told = "keep room for the greeting" if words else "keep room"
+        self._edit(told, lambda work: inking_ways.keep_off(work, key, others))
+
+    def ask_cover(self) -> None:
+        """Ask for a cover of the chosen wash: its kind, shape, size and place."""
+        session, key = self._session, self._key()
+        width, height = session.work.card.panel
+        fields = [
+            Field("kind", "Cover", "choice", 0, COVER_WORDS),
+            Field("shape", "Shape", "choice", 0, ("round", "straight")),
+            Field("wide", "Width", "length", 22.0),
+            Field("high", "Height", "length", 22.0),
+            Field("x", "Its middle, from the left", "length", width / 2),
+            Field("y", "Its middle, from the top", "length", height / 3),
+        ]
+
+        def make(work: Work, values: Values) -> Work:
+            wide, high, x, y = (float(str(values[name])) for name in ("wide", "high", "x", "y"))
+            if not (0.5 <= wide <= 1000 and 0.5 <= high <= 1000 and abs(x) <= 1000 and abs(y) <= 1000):
+                raise InputError("A cover is between 0.5 and 1000 mm each way; type another size or place.")
+            form = Form(SHAPES[int(str(values["shape"]))], wide, high)  # type: ignore[arg-type]
+            kind = COVERS[int(str(values["kind"]))]
+            return inking_ways.cover_wash(work, key, Cover(kind, form), (x, y))  # type: ignore[arg-type]
+
+        def tell(values: Values) -> str:
+            make(session.work, values)
+            return "The counter mask is what is left when the shape is cut out." if values["kind"] == 1 else ""
+
+        values = ask(self._station.window(), "Cover a part of the wash", fields, unit=session.work.card.unit, tell=tell)
+        if values is not None:
+            self._edit("cover a part of the wash", lambda work: make(work, values))
+
+    def _draw_line(self, words: str, done: Callable[[Spot, Spot], object]) -> None:
+        """Go to the bench and let the maker draw a line."""
+        self._show()
+        self._station.bench.hands.take(LineTool(words, done))
+
+    def tear(self) -> None:
+        """Let the maker draw the torn line and click the side that is covered."""
+        key = self._key()
+        seed = len(getattr(self._session.work.card.find(key), "covers", ())) + 1
+
+        def done(drawn: tuple[Spot, Spot], at: Spot) -> None:
+            self._edit(
+                "tear paper for the wash",
+                lambda work: inking_ways.tear_wash(work, key, drawn, at, ragged_mm=2.5, seed=seed),
+            )
+
+        def with_line(start: Spot, end: Spot) -> None:
+            side = PointTool("Now click the side that is covered.", lambda at: done((start, end), at))
+            self._station.bench.hands.take(side)
+
+        self._draw_line("Draw the line along which the paper is torn. Escape gives up.", with_line)
+
+    def ask_part(self) -> None:
+        """Ask for the gap and the second ink; let the maker draw the torn line that parts the wash in two."""
+        key = self._key()
+        names = [name for name, _ in PALETTE]
+        fields = [
+            Field("gap", "White left between", "length", 1.5),
+            Field("ink", "Ink of the second zone", "choice", names.index("moss"), names),
+        ]
+
+        def tell(values: Values) -> str:
+            if not 0 <= float(str(values["gap"])) <= 50:
+                raise InputError("The gap is between 0 and 50 mm; type another.")
+            return "Zone one is inked with torn paper on the other side; then the other way round."
+
+        values = self._ask("Part the wash along a torn line", fields, tell, done="Draw the line")
+        if values is None:
+            return
+        gap, ink = float(str(values["gap"])), PALETTE[int(str(values["ink"]))][1]
+        seed = len(getattr(self._session.work.card.find(key), "covers", ())) * 2 + 1
+
+        def part(start: Spot, end: Spot) -> None:
+            self._edit(
+                "part a wash",
+                lambda work: inking_ways.part_wash(work, key, (start, end), gap_mm=gap, seed=seed, ink=ink),
+            )
+
+        self._draw_line("Draw the line along which the two zones meet. Escape gives up.", part)
+
+    def uncover(self) -> None:
+        """Take the covers of the chosen wash away."""
+        key = self._key()
+        self._edit("take covers away", lambda work: inking_ways.uncover_wash(work, key))
+
+
+def _say_needs(work: Work, key: str) -> str:
+    """Say on how much each ink of a wash is needed."""
+    piece = work.card.find(key)
+    if not isinstance(piece, Wash):
+        return ""
+    told = ", ".join(f"{name_of(need.ink)} {need.area_mm2 / 100:.1f} cm²" for need in ink_needs(work, piece))
+    return f"Light inks first, a pause after each coat. Needed: {told}."

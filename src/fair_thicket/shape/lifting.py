@@ -1,0 +1,37 @@
+"""Ink that water lifts: flicked on washes that were inked before, left a moment and blotted."""
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from fair_thicket.model.card import Card
+from fair_thicket.model.pieces import Wash
+from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.stack import Leaf
+from fair_thicket.shape.washes import LIFT
+
+Floats = NDArray[np.float32]
+
+
+def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: Wash) -> Local:
+    """Give where later water lifts a wash's ink, mm on the panel; the leaves are the card's."""
+    keys = [one.id for one in card.pieces]
+    later = set(keys[keys.index(piece.id) + 1 :])
+    drops = [
+        leaf.area
+        for leaf in leaves
+        if isinstance(leaf.piece, Wash)
+        and leaf.piece.how == "water"
+        and leaf.piece.on == piece.on
+        and leaf.piece.id in later
+    ]
+    return only_areas(shapely.union_all(drops)) if drops else NOTHING
+
+
+def soften(tones: Floats, lifted: NDArray[np.bool_]) -> Floats:
+    """Lighten what ink lets through where it was lifted; tones (n, 3) or (rows, columns, 3), sRGB 0..1."""
+    if not lifted.any():
+        return tones
+    soft = np.array(tones, np.float32)
+    soft[lifted] = 1 - (1 - soft[lifted]) * np.float32(1 - LIFT)
+    return soft

@@ -1,0 +1,136 @@
+"""The Ink menu's deeds on washes, by their real actions, forms and lines drawn on the bench."""
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.desk.main_window import SCENE, MainWindow
+from fair_thicket.model.pieces import Wash
+from fair_thicket.model.supplies import Ink
+from fair_thicket.scene.adding import add_wash
+from hands import answer_forms, drag, on_bench, settle
+
+BEETLE, GREETING = "spotted-beetle-1", "greeting-post-1"
+
+
+@pytest.fixture
+def washed(window: MainWindow, qtbot: QtBot) -> MainWindow:
+    """The demo card on a dusk wash, which is chosen."""
+    window.go(SCENE)
+    window.session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
+    window.session.select({"wash-1"})
+    settle(qtbot, window.session)
+    return window
+
+
+def wash_of(window: MainWindow) -> Wash:
+    found = window.session.work.card.find("wash-1")
+    assert isinstance(found, Wash)
+    return found
+
+
+def act(window: MainWindow, key: str) -> None:
+    window.refresh()
+    assert window.actions_of.by_key[key].isEnabled(), key
+    window.actions_of.by_key[key].trigger()
+
+
+def test_the_ink_menu_holds_what_is_done_to_stamps_and_to_washes(window: MainWindow) -> None:
+    words = [action.text() for action in window._menus["Ink"].actions() if action.text()]
+    assert "Ink only a part of it …" in words
+    assert "Step a stencil over the wash …" in words
+
+
+def test_what_needs_a_wash_and_another_piece_waits_for_both(washed: MainWindow) -> None:
+    for chosen, both in (({"wash-1"}, False), ({BEETLE}, False), ({"wash-1", BEETLE}, True)):
+        washed.session.select(chosen)
+        washed.refresh()
+        for key in ("wash-glow", "wash-spot", "wash-keep-off"):
+            assert washed.actions_of.by_key[key].isEnabled() == both, (key, chosen)
+        assert washed.actions_of.by_key["wash-how"].isEnabled() == (chosen == {"wash-1"})
+
+
+def test_a_wash_glows_from_and_spares_the_other_pieces(washed: MainWindow, qtbot: QtBot) -> None:
+    beetle = washed.session.work.card.find(BEETLE)
+    washed.session.select({"wash-1", BEETLE})
+    act(washed, "wash-glow")
+    wash = wash_of(washed)
+    assert wash.way == "glow"
+    assert (wash.x + wash.centre[0], wash.y + wash.centre[1]) == pytest.approx((beetle.x, beetle.y), abs=0.01)
+    act(washed, "wash-spot")
+    assert [one.kind for one in wash_of(washed).covers] == ["disc"]
+    washed.session.select({"wash-1", GREETING})
+    act(washed, "wash-keep-off")
+    assert [one.kind for one in wash_of(washed).covers] == ["disc", "tape"]
+    assert washed.session.undo_stack.undoText() == "keep room for the greeting"
+    settle(qtbot, washed.session)
+
+
+def test_a_wash_is_parted_along_a_line_drawn_on_the_bench(
+    washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bench = washed.scene.bench
+    notes = answer_forms(monkeypatch, gap="99 mm")
+    act(washed, "wash-part")
+    assert "between 0 and 50 mm" in notes[0]
+    answer_forms(monkeypatch, gap="2 mm", ink="moss")
+    act(washed, "wash-part")
+    drag(bench.viewport(), on_bench(bench, 2, 60), on_bench(bench, 135, 62))
+    washes = [one for one in washed.session.work.card.pieces if isinstance(one, Wash)]
+    assert [one.colour for one in washes] == ["#8f8fb8", "#8aa465"]
+    assert all(one.covers[-1].kind == "torn" for one in washes)
+    settle(qtbot, washed.session)
+
+
+def test_texture_is_stamped_from_the_form_and_bad_marks_are_refused(
+    washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    notes = answer_forms(monkeypatch, pitch="0.1 mm")
+    act(washed, "wash-texture")
+    assert "0.3 to 60 mm wide" in notes[0]
+    notes = answer_forms(monkeypatch, mark="tufts of grass", size="3 mm", pitch="8 mm")
+    act(washed, "wash-texture")
+    wash = wash_of(washed)
+    assert (wash.how, wash.mark, wash.mark_mm) == ("texture", "grass", 3.0)
+    assert notes[0] == f"{len(wash.spots)} marks find free ground. Stamp them late, while all lies flat."
+    settle(qtbot, washed.session)
+    assert "late" in " ".join(step.words.lower() for step in washed.session.outcome.rehearsal.steps)
+
+
+@pytest.mark.parametrize(
+    ("answer", "how", "told"),
+    [("water, flicked on and blotted", "water", "lifts ink"), ("paste", "paste", "about an hour")],
+)
+def test_water_and_paste_are_chosen_in_the_form(
+    washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, answer: str, how: str, told: str
+) -> None:
+    notes = answer_forms(monkeypatch, how=answer, stencil="mist stencil")
+    act(washed, "wash-how")
+    assert told in notes[0]
+    wash = wash_of(washed)
+    assert wash.how == how
+    if how == "paste":
+        assert (wash.stencil, wash.colour) == ("mist", "#ffffff")
+    settle(qtbot, washed.session)
+
+
+def test_the_makers_own_inks_can_be_chosen_and_stand_between_others_first(
+    washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session = washed.session
+    assert session.change_library(lambda library: library.keep_supplies([Ink("owl grey", "#c9d2dc")]))
+    assert [one.name for one in session.own_inks()] == ["owl grey"]
+    answer_forms(monkeypatch, way="from edge to edge", ink0="lantern", ink1="night", ink2="none", coats="2")
+    act(washed, "wash-blend")
+    assert wash_of(washed).coats == 2
+    settle(qtbot, session)
+    found = next(one for one in session.outcome.findings if one.code.startswith("blend-"))
+    assert found.remedy is not None
+    assert found.remedy.words == "Blend over owl grey"
+    notes = answer_forms(monkeypatch, ink0="lantern", ink1="owl grey (yours)", ink2="night")
+    act(washed, "wash-blend")
+    assert "Needed:" in notes[0]
+    assert wash_of(washed).inks == ("#eec25a", "#c9d2dc", "#2d3558")
+    answer_forms(monkeypatch, coats="12")
+    act(washed, "wash-blend")
+    assert wash_of(washed).coats == 2
+    settle(qtbot, session)
