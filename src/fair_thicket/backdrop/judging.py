@@ -1,5 +1,6 @@
 """What borders have to say: joints that are seen, dies set end to end, and the better way to join them."""
 
+import itertools
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -7,18 +8,21 @@ import msgspec
 import shapely
 
 from fair_thicket.backdrop.flying import judge_flying
+from fair_thicket.backdrop.profile import find_repeat, profile_of
+from fair_thicket.backdrop.seen import judge_borders
 from fair_thicket.backdrop.spanning import OVERLAP_MM, WINDOW_MM, Joining, span_area
 from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.backdrop.texture import judge_textures
+from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Border
-from fair_thicket.model.spans import Joint, Span
+from fair_thicket.model.spans import Cut, Joint, Span
 from fair_thicket.model.stash import Ring, Stamp
 from fair_thicket.model.supplies import Ink
-from fair_thicket.model.units import say_length
+from fair_thicket.model.units import Unit, say_length
 from fair_thicket.shape.outline import to_area, to_rings, turn_points
 from fair_thicket.shape.paper import Local, lay_cuts, reaches
 from fair_thicket.shape.stack import stack
@@ -27,6 +31,7 @@ SEEN_STEP_MM = 0.3
 """Edges that differ by less at a joint are taken for one (common practice)."""
 SEEN_PEEK_MM2 = 0.5
 BETTER_MM2 = 0.5
+OFF_BEAT_MM = 0.4
 """Another way to join must save this much to be offered."""
 Stretch = tuple[float, float]
 
@@ -46,6 +51,7 @@ def judge(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
         With the best way to join as the remedy, joints behind what stands in front where that is possible.
     """
     findings = judge_washes(work, inks) + judge_stencils(work) + judge_textures(work) + judge_flying(work)
+    findings += judge_borders(work) + judge_edges(work)
     for piece in work.card.pieces:
         if isinstance(piece, Border):
             stamp = work.stash.find(piece.stamp)
@@ -81,7 +87,7 @@ def _judge_border(work: Work, piece: Border, stamp: Stamp) -> list[Finding]:
     joints = measure_joints(stamp, piece)
     seen = [joint for joint in joints if not _is_hidden(joint, hidden) and _shows(joint)]
     if not seen:
-        return []
+        return _off_beat(piece, stamp, (name, unit), best, [_is_hidden(joint, hidden) for joint in joints])
     worst = max(seen, key=lambda joint: (joint.mismatch_mm, joint.peek_mm2))
     saved = sum(one.mismatch_mm * WINDOW_MM + one.peek_mm2 for one in seen) - best.cost_mm2
     return [
@@ -98,6 +104,50 @@ def _judge_border(work: Work, piece: Border, stamp: Stamp) -> list[Finding]:
             remedy=remedy if saved > BETTER_MM2 else None,
         )
     ]
+
+
+def _off_beat(piece: Border, stamp: Stamp, told: tuple[str, Unit], best: Span, are_hidden: list[bool]) -> list[Finding]:
+    """Tell of a joint at which a repeating edge loses its beat, though the two cuts meet at one height."""
+    (name, unit), repeat = told, _repeat_of(stamp.outline, stamp.pockets)
+    if repeat is None or not are_hidden:
+        return []
+    pairs = zip(itertools.pairwise(piece.cuts), are_hidden, strict=True)
+    off = [0.0 if is_hidden else beat_off(left, right, repeat) for (left, right), is_hidden in pairs]
+    worst = max(range(len(off)), key=off.__getitem__)
+    if off[worst] < OFF_BEAT_MM:
+        return []
+    remedy = Remedy(f"Join {len(best.cuts)} cuts of its die", pieces=(msgspec.structs.replace(piece, cuts=best.cuts),))
+    kept = max((beat_off(left, right, repeat) for left, right in itertools.pairwise(best.cuts)), default=0.0)
+    return [
+        Finding(
+            code="off-beat",
+            weight=Weight.NOTE,
+            title=f"A joint of the {name} breaks its repeat",
+            text=f"Its edge repeats every {say_length(repeat, unit)}; at joint {worst + 1} one repeat is "
+            f"{off[worst]:.1f} mm too long or too short.",
+            measure=round(off[worst], 2),
+            unit="mm",
+            pieces=(piece.id,),
+            remedy=remedy if kept < off[worst] - 0.1 else None,
+        )
+    ]
+
+
+@lru_cache(maxsize=64)
+def _repeat_of(outline: Ring, pockets: tuple[Ring, ...]) -> float | None:
+    return find_repeat(profile_of(to_area(outline, pockets)))
+
+
+def beat_off(left: Cut, right: Cut, repeat_mm: float) -> float:
+    """How far a joint lies from a whole repeat, mm; 0 where one of the two is turned over: no beat to keep."""
+    if left.flipped != right.flipped:
+        return 0.0
+    at = right.at_mm  # one place, seen on the die by either cut
+    side = -1.0 if left.flipped else 1.0
+    first = (left.to_mm if left.flipped else left.from_mm) + side * (at - left.at_mm)
+    second = right.to_mm if right.flipped else right.from_mm
+    off = (first - second) % repeat_mm
+    return float(min(off, repeat_mm - off))
 
 
 def _shows(joint: Joint) -> bool:

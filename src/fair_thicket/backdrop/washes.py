@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 import msgspec
 import shapely
@@ -16,11 +17,16 @@ from fair_thicket.shape.gradients import is_blended, wash_colour
 from fair_thicket.shape.ink_needed import bare_area
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
 from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.paper import Local, only_areas, place
 from fair_thicket.shape.stack import stack
+from fair_thicket.shape.washes import is_stepped, lay_area, list_lays
 
 MEET_MM = 2.0
 """Blended inks run into each other over this distance (our own guess)."""
 MOST_INKS = 6
+INKED = ("blend", "stencil", "splatter")
+"""Water, paste and texture do not run into what is inked."""
+LEAST_MM2 = 1.0
 BARE_MM2 = 400.0
 """Less to spare is not worth a thought (our own guess)."""
 HUES = ((20, "pink"), (55, "red"), (80, "orange"), (105, "yellow"), (170, "green"), (220, "teal"), (295, "blue"))
@@ -41,41 +47,87 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     list of Finding
         What comes up where they meet, and a wash's colour of the card that can go between, where one can.
     """
-    areas = {leaf.piece.id: leaf.area for leaf in stack(work) if isinstance(leaf.piece, Wash)}
-    washes = [piece for piece in work.card.pieces if isinstance(piece, Wash) and not areas[piece.id].is_empty]
+    leaves = stack(work)
+    areas = {leaf.piece.id: leaf.area for leaf in leaves if isinstance(leaf.piece, Wash)}
+    kept = [piece for piece in work.card.pieces if isinstance(piece, Wash) and not areas[piece.id].is_empty]
+    washes = [piece for piece in kept if piece.how in INKED]
     names = name_pieces(work)
-    own = sorted({ink for piece in washes for ink in (piece.inks or (wash_colour(piece),))})
+    parts = {piece.id: list_parts(work, piece, areas[piece.id]) for piece in washes}
+    own = sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})
     shelf = {one.colour: one.name for one in inks}
     findings = [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
     findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
-    for one, other in itertools.combinations(washes, 2):
+    for one, other in itertools.combinations_with_replacement(washes, 2):
         if one.on != other.on:
             continue
-        meeting = shapely.intersection(shapely.buffer(areas[one.id], MEET_MM), areas[other.id])
-        first, second = wash_colour(one), wash_colour(other)
-        trouble = trouble_between(first, second) if meeting.area > 1.0 else ""
+        met = _worst_meeting(parts[one.id], parts[other.id], is_same=one is other)
+        if met is None:
+            continue
+        bridge = find_bridge(*met.inks, own) or find_bridge(*met.inks, list(shelf))
+        advice = _say_bridge(bridge, washes, names, shelf)
+        findings.append(_tell_meeting(met, [one] if one is other else [one, other], names, advice))
+    return findings
+
+
+class Meeting(NamedTuple):
+    """Where two inks run into each other, and what is wrong with it."""
+
+    inks: tuple[Colour, Colour]
+    area: Local
+    trouble: str
+
+
+def list_parts(work: Work, piece: Wash, area: Local) -> list[tuple[Colour, Local]]:
+    """Inks of a wash with where each lies in strength, mm on the panel; of a fading lay that is half its reach."""
+    if not is_stepped(piece):
+        return [(wash_colour(piece), area)]
+    parts: list[tuple[Colour, Local]] = []
+    for laid in list_lays(piece, work.stash):
+        strong = laid._replace(reach_mm=laid.reach_mm / 2) if laid.fades else laid
+        placed = place(lay_area(strong), piece)
+        parts.append((laid.lay.ink or wash_colour(piece), only_areas(shapely.intersection(placed, area))))
+    return parts
+
+
+def _worst_meeting(
+    one: list[tuple[Colour, Local]], other: list[tuple[Colour, Local]], *, is_same: bool
+) -> Meeting | None:
+    """Find the largest meeting of two inks that is in trouble; of one wash that of its lays."""
+    pairs = itertools.combinations(one, 2) if is_same else itertools.product(one, other)
+    worst = None
+    for (first, lies), (second, there) in pairs:
+        trouble = trouble_between(first, second)
         if not trouble:
             continue
-        middle = mix([first, second], [0.5, 0.5])
-        what = "mud" if trouble == "mud" else name_hue(middle)
-        bridge = find_bridge(first, second, own) or find_bridge(first, second, list(shelf))
-        between = next((f"The ink of the {names[piece.id]}" for piece in washes if piece.colour == bridge), "")
-        between = between or (f"Your {shelf[bridge]}" if bridge in shelf else "")
-        advice = f"{between} can go between." if between else "Let a pale, greyish ink go between them."
-        findings.append(
-            Finding(
-                code=f"wash-{trouble}",
-                weight=Weight.CAUTION,
-                title=f"The {names[one.id]} and the {names[other.id]} turn to {what}",
-                text=f"Where the two inks meet, over {meeting.area / 100:.1f} cm², they mix to {what} ({middle}). "
-                f"{advice}",
-                measure=round(float(chroma_of(middle)), 2),
-                unit="ratio",
-                pieces=(one.id, other.id),
-                places=to_rings(meeting),
-            )
-        )
-    return findings
+        area = only_areas(shapely.intersection(shapely.buffer(lies, 0.0 if is_same else MEET_MM), there))
+        if area.area > LEAST_MM2 and (worst is None or area.area > worst.area.area):
+            worst = Meeting((first, second), area, trouble)
+    return worst
+
+
+def _say_bridge(
+    bridge: Colour | None, washes: Sequence[Wash], names: Mapping[str, str], shelf: Mapping[Colour, str]
+) -> str:
+    between = next((f"The ink of the {names[piece.id]}" for piece in washes if bridge and piece.colour == bridge), "")
+    between = between or (f"Your {shelf[bridge]}" if bridge and bridge in shelf else "")
+    return f"{between} can go between." if between else "Let a pale, greyish ink go between them."
+
+
+def _tell_meeting(met: Meeting, washes: Sequence[Wash], names: Mapping[str, str], advice: str) -> Finding:
+    middle = mix(list(met.inks), [0.5, 0.5])
+    what = "mud" if met.trouble == "mud" else name_hue(middle)
+    told = " and the ".join(names[piece.id] for piece in washes)
+    who = f"The {told} turn" if len(washes) > 1 else f"Lays of the {told} turn"
+    return Finding(
+        code=f"wash-{met.trouble}",
+        weight=Weight.CAUTION,
+        title=f"{who} to {what}",
+        text=f"Where the two inks meet, over {met.area.area / 100:.1f} cm², they mix to {what} ({middle}). {advice}",
+        measure=round(float(chroma_of(middle)), 2),
+        unit="ratio",
+        pieces=tuple(piece.id for piece in washes),
+        places=to_rings(met.area),
+    )
 
 
 def _bare(work: Work, piece: Wash, name: str) -> list[Finding]:

@@ -9,6 +9,7 @@ from fair_thicket.demo.dies import FRONDS
 from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.pieces import (
+    CARD_EDGE,
     Border,
     Cover,
     Cutout,
@@ -170,13 +171,13 @@ def cloud_card(work: Work) -> Work:
     lays = step_stencil(work.stash.find("cloud-bank"), sky, 4, MM_PER_INCH * 5 / 8, inks=inks).lays
     pieces: list[Piece] = [
         msgspec.structs.replace(sky, lays=lays),
-        Border("far-hill-1", "far-hill", width, middle[0], 84.0, colour=LICHEN, start_mm=0.0),
+        Border("far-hill-1", "far-hill", width, middle[0], 84.0, colour=LICHEN, trim_to=CARD_EDGE),
         Cutout("tall-fern-1", "tall-fern", 14.0, 76.0, -8.0, margin_mm=0.0, colour=FERN),
         Cutout("stump-letterbox-1", "stump-letterbox", 109.0, 74.0, margin_mm=0.0, colour=BARK),
         Cutout("toad-postmaster-1", "toad-postmaster", 72.0, 76.0, margin_mm=0.0, colour=LICHEN, lift_mm=1.6),
         Cutout("courier-snail-1", "courier-snail", 38.0, 85.5, margin_mm=0.0, colour=CLAY, lift_mm=1.6),
         Cutout("dusk-moth-1", "dusk-moth", 104.0, 24.0, 9.0, margin_mm=0.0, colour=CREAM, lift_mm=1.6),
-        Border("moss-edge-1", "moss-edge", width, middle[0], 101.0, colour=MOSS),
+        Border("moss-edge-1", "moss-edge", width, middle[0], 101.0, colour=MOSS, trim_to=CARD_EDGE),
         _strip("strip-1", "a little post for you", (49.0, 17.0), colour=CREAM, ink=PINE, lift_mm=2.4),
     ]
     pieces = [_joined(piece, work) for piece in pieces]

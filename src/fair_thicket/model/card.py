@@ -201,6 +201,10 @@ def name_pieces(work: Work) -> dict[str, str]:
     return names
 
 
+WASHES = {"splatter": "splatter", "water": "water drops", "paste": "paste"}
+MARKS = {"dot": "dots", "wave": "waves", "grass": "grass"}
+
+
 def _plain_name(piece: Piece, stash: Stash) -> str:
     if piece.name:
         return piece.name
@@ -210,7 +214,9 @@ def _plain_name(piece: Piece, stash: Stash) -> str:
         return ("ring" if piece.form.kind == "ellipse" else "frame") if piece.windows else "panel"
     if isinstance(piece, Strip):
         return f"strip “{piece.words}”" if piece.words else "greeting strip"
-    return "wash" if isinstance(piece, Wash) else "sequins" if len(piece.spots) > 1 else "sequin"
+    if isinstance(piece, Wash):
+        return MARKS[piece.mark] if piece.how == "texture" else WASHES.get(piece.how, "wash")
+    return "sequins" if len(piece.spots) > 1 else "sequin"
 
 
 def is_greeting(piece: Piece, stash: Stash) -> bool:

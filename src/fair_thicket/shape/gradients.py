@@ -89,6 +89,15 @@ def wash_tones(
     return np.asarray(_shades(_coated(piece.inks, piece.coats))[shade], np.float32)
 
 
+def tones_at(piece: Wash, points: NDArray[np.float64]) -> Floats:
+    """Colour of a wash on white paper at places of the panel, (n, 2) mm; (n, 3) float32, sRGB 0..1."""
+    if not is_blended(piece):
+        return np.tile(np.array(channels(wash_colour(piece)), np.float32), (len(points), 1))
+    local = turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0)
+    way = np.clip(_way(piece, local[:, 0], local[:, 1]) * (SHADES - 1) + 0.5, 0, SHADES - 1)
+    return np.asarray(_shades(_coated(piece.inks, piece.coats))[way.astype(np.uint16)], np.float32)
+
+
 def wash_shares(piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float) -> Floats:
     """Share of every ink of a blended wash at every pixel: of two neighbours by how far along the way it lies.
 
