@@ -13,7 +13,7 @@ from fair_thicket.backdrop import judge
 from fair_thicket.backdrop.judging import beat_off
 from fair_thicket.backdrop.reaching import reach_across, reach_of, slide_border
 from fair_thicket.backdrop.rows import trim_cuts
-from fair_thicket.backdrop.seen import crest_spots, judge_borders, spare_foot
+from fair_thicket.backdrop.seen import crest_spots, judge_borders
 from fair_thicket.backdrop.spanning import Joining, span_area
 from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.model.card import Card, Work
@@ -24,6 +24,7 @@ from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.units import Unit, say_length
 from fair_thicket.scene.edits import set_card
+from fair_thicket.shape.hidden import spare_foot
 from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.stack import stack
 

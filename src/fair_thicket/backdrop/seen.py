@@ -1,17 +1,16 @@
 """What is seen of borders: ends short of the panel, crests behind words, and paper that is hidden and need not be."""
 
-import numpy as np
 import shapely
 
 from fair_thicket.backdrop.profile import profile_of
 from fair_thicket.backdrop.reaching import Reach, reach_across, reach_of, slide_border
 from fair_thicket.backdrop.rows import crests_of
-from fair_thicket.backdrop.spanning import OVERLAP_MM
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.units import say_length
+from fair_thicket.shape.hidden import GLUE_MM, fronts_of, spare_foot
 from fair_thicket.shape.outline import to_rings, turn_points
 from fair_thicket.shape.paper import Local, local_area, only_areas, place
 from fair_thicket.shape.stack import Leaf, stack
@@ -36,12 +35,6 @@ def judge_borders(work: Work) -> list[Finding]:
             findings += _crests_behind_words(work, piece, leaves)
             findings += _spare_foot(work, piece, leaves)
     return findings
-
-
-def _fronts(leaves: tuple[Leaf, ...], piece: Border) -> Local:
-    """Give what hides a piece: all opaque leaves in front of it."""
-    at = next(index for index, leaf in enumerate(leaves) if leaf.key == piece.id)
-    return only_areas(shapely.union_all([leaf.area for leaf in leaves[at + 1 :] if leaf.hides]))
 
 
 # -- ends ------------------------------------------------------------------------------------------------------------
@@ -90,7 +83,7 @@ def _gap(piece: Border, work: Work, reach: Reach, side: str) -> Local:
 
 def _is_seen(piece: Border, work: Work, leaves: tuple[Leaf, ...], reach: Reach, side: str) -> bool:
     gap = _gap(piece, work, reach, side)
-    return bool(shapely.difference(gap, _fronts(leaves, piece)).area > SEEN_MM2)
+    return bool(shapely.difference(gap, fronts_of(leaves, piece.id)).area > SEEN_MM2)
 
 
 # -- crests ----------------------------------------------------------------------------------------------------------
@@ -170,33 +163,20 @@ def _sliding(work: Work, piece: Border, words: list[Leaf]) -> Remedy | None:
 # -- hidden paper ----------------------------------------------------------------------------------------------------
 
 
-def spare_foot(work: Work, piece: Border, leaves: tuple[Leaf, ...] | None = None) -> float:
-    """How much may be cut off a border's foot because it is hidden, mm: the overlap for the glue is left on."""
-    leaves = stack(work) if leaves is None else leaves
-    own = next(leaf.area for leaf in leaves if leaf.key == piece.id)
-    seen = shapely.difference(own, _fronts(leaves, piece))
-    points = shapely.get_coordinates(only_areas(seen))
-    if not len(points) or own.is_empty:
-        return 0.0
-    lowest = float(np.max(turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0)[:, 1]))
-    _, _, _, bottom = local_area(piece, work.stash).bounds
-    return max(0.0, bottom - lowest - OVERLAP_MM)
-
-
 def _spare_foot(work: Work, piece: Border, leaves: tuple[Leaf, ...]) -> list[Finding]:
     spare = spare_foot(work, piece, leaves)
     if spare < SPARE_MM:
         return []
     name, unit = name_pieces(work)[piece.id], work.card.unit
     own = next(leaf.area for leaf in leaves if leaf.key == piece.id)
-    hidden = only_areas(shapely.intersection(own, _fronts(leaves, piece)))
+    hidden = only_areas(shapely.intersection(own, fronts_of(leaves, piece.id)))
     return [
         Finding(
             code="spare-foot",
             weight=Weight.NOTE,
             title=f"The foot of the {name} is hidden",
             text=f"{hidden.area / 100:.0f} cm² of it are behind others: {say_length(spare, unit)} may be cut off its "
-            f"foot, and that much less inked; {OVERLAP_MM:g} mm are left for the glue.",
+            f"foot, and that much less inked; {GLUE_MM:g} mm are left for the glue.",
             measure=round(spare, 2),
             unit="mm",
             pieces=(piece.id,),

@@ -1,19 +1,17 @@
 """The demo's dies: plain shapes of our own, drawn by rule, with a thin outline as their picture."""
 
-import io
 import math
 from collections.abc import Sequence
 
 import numpy as np
 import shapely
-from PIL import Image, ImageDraw
 from shapely.affinity import rotate, scale, translate
 from shapely.geometry import LineString, Point, Polygon, box
 
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.units import MM_PER_INCH
+from fair_thicket.shape.die_picture import picture_die
 
-PX_PER_MM = 300 / MM_PER_INCH
 SET = "Fernside dies"
 FRONDS = ((-43.0, 22.0), (-31.0, 34.0), (-12.0, 20.0), (18.0, 27.0), (40.0, 38.0))
 """Where fronds hang from the fern window's top bar, mm from its middle, and how far they reach."""
@@ -54,25 +52,7 @@ def _die(key: str, name: str, area: shapely.Geometry, kind: Kind) -> tuple[Stamp
         set_name=SET,
         may_flip=True,
     )
-    return stamp, _picture(stamp, [outline, *pockets])
-
-
-def _picture(stamp: Stamp, rings: Sequence[Sequence[tuple[float, float]]]) -> bytes:
-    """Draw a die's blades as thin lines on clear ground, smoothed by drawing four times as large."""
-    size = (round(stamp.width_mm * PX_PER_MM), round(stamp.height_mm * PX_PER_MM))
-    large = Image.new("L", (size[0] * 2, size[1] * 2), 0)
-    pen = ImageDraw.Draw(large)
-    for ring in rings:
-        points = [
-            ((x + stamp.width_mm / 2) * PX_PER_MM * 2, (y + stamp.height_mm / 2) * PX_PER_MM * 2) for x, y in ring
-        ]
-        pen.line([*points, points[0]], fill=255, width=6, joint="curve")
-    shade = large.resize(size, Image.Resampling.LANCZOS)
-    picture = Image.new("RGBA", size, (70, 84, 76, 0))
-    picture.putalpha(shade)
-    buffer = io.BytesIO()
-    picture.save(buffer, "PNG", optimize=True)
-    return buffer.getvalue()
+    return stamp, picture_die(stamp, [outline, *pockets])
 
 
 def _edge(length: float, heights: Sequence[float], foot: float) -> Polygon:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.hill import ask_hill
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.model.card import Work, is_greeting
@@ -40,8 +41,19 @@ class AddingDeeds:
                 "strip-under", "Add", "Strip under the stamped greeting", "", self.put_strip_under, self._has_stamped
             ),
             Record("add-wash", "Add", "Wash …", "", self.add_wash),
+            Record("add-hill", "Add", "Hill drawn by points …", "", self.add_hill),
             Record("add-sequins", "Add", "Sequins …", "", self.add_sequins),
         ]
+
+    def add_hill(self) -> None:
+        """Let the maker draw a hill over the card; it comes in front of all, on what lies in the middle."""
+        session = self._session
+        made = ask_hill(session.work, session.pictures, self._top(), self._station.window())
+        if made is not None:
+            work, key, pictures = made
+            session.pictures.update(pictures)
+            session.edit("draw a hill", lambda _: work)
+            session.select({key})
 
     def _ask(self, title: str, fields: list[Field], tell: Callable[[Values], str]) -> Values | None:
         return ask(self._station.window(), title, fields, unit=self._session.work.card.unit, tell=tell)

@@ -4,6 +4,7 @@ from typing import Any
 
 import msgspec
 
+from fair_thicket.backdrop.reaching import reach_across
 from fair_thicket.backdrop.rows import step_borders
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import ENDS
@@ -47,6 +48,7 @@ class DetailDeeds:
         self.records = [
             Record("details", "Piece", "Its details …", "Alt+D", self.ask_details, lambda: len(session.selection) == 1),
             Record("joints", "Piece", "Its joints …", "", self.ask_joints, self._is_long_border),
+            Record("reach", "Arrange", "Reach from edge to edge", "", self.reach, self._can_reach),
             Record("step-rows", "Arrange", "Step rows, crests apart", "", self.step_rows, self._are_rows),
         ]
 
@@ -86,6 +88,30 @@ class DetailDeeds:
         work, chosen = self._session.work, self._session.selection
         borders = [piece for piece in work.card.pieces if piece.id in chosen and isinstance(piece, Border)]
         return len(borders) > 1 and len({piece.stamp for piece in borders}) == 1
+
+    def _can_reach(self) -> bool:
+        find, chosen = self._session.work.card.find, self._session.selection
+        return bool(chosen) and all(isinstance(find(key), Border | Strip) for key in chosen)
+
+    def reach(self) -> None:
+        """Let the chosen borders and strips reach across their sheets, tilted ones as well, trimmed flush."""
+        chosen, session = self._session.selection, self._session
+
+        def change(work: Work) -> Work:
+            for key in sorted(chosen):
+                piece = work.card.find(key)
+                if isinstance(piece, Border | Strip):
+                    pieces = (reach_across(work, piece),)
+                    work = msgspec.structs.replace(work, card=edits.place_pieces(work.card, pieces))
+            return work
+
+        def told() -> None:
+            pieces = [session.work.card.find(key) for key in sorted(chosen)]
+            lengths = [one.length_mm if isinstance(one, Border) else getattr(one, "width_mm", 0.0) for one in pieces]
+            told = ", ".join(say_length(length, session.work.card.unit) for length in lengths)
+            session.said.emit(f"Cut {told} long, and trim flush at both ends.")
+
+        session.edit_elsewhere("reach across", change, told)
 
     def step_rows(self) -> None:
         """Step the chosen borders so that their crests do not line up, and say how far apart they are."""

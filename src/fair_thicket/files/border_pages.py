@@ -10,11 +10,15 @@ from shapely.affinity import scale, translate
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Border
-from fair_thicket.model.units import say_length
+from fair_thicket.model.stash import DRAWN_TAG, Stamp
+from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
+from fair_thicket.shape.hidden import spare_foot
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import reaches
 
 FOOT_MM, TOP_MM, LABEL_MM = 22.0, 34.0, 11.0
+LEAST_SPARE_MM = 5.0
+"""Less is not worth a cut."""
 GLUE = HexColor("#b06f0e")
 KNIFE = "Trimmer or craft knife: metal ruler, cut away from the hand, cap the blade. The tool's own label comes first."
 
@@ -43,6 +47,42 @@ def draw_border_pages(sheets: Sheets, work: Work) -> None:
             y += LABEL_MM + high
 
 
+def draw_hill_pages(sheets: Sheets, work: Work) -> None:
+    """Print every edge that was drawn freehand as a guide to cut along, with its height at every mark."""
+    names, drawn = name_pieces(work), set()
+    for piece in work.card.pieces:
+        if not isinstance(piece, Border) or piece.stamp in drawn:
+            continue
+        stamp = work.stash.find(piece.stamp)
+        if DRAWN_TAG in stamp.tags:
+            drawn.add(piece.stamp)
+            _draw_guide(sheets, work, stamp, names[piece.id])
+
+
+def _draw_guide(sheets: Sheets, work: Work, stamp: Stamp, name: str) -> None:
+    """Draw a guide: the edge life size, and how high it stands above its foot at even steps from its left end."""
+    unit = work.card.unit
+    area = to_area(stamp.outline)
+    left, top, right, bottom = area.bounds
+    sheets.start_page("Hills to cut by hand", lying=right - left > sheets.width_mm - 2 * MARGIN_MM)
+    words = "Life size. Lay card under this sheet and cut along the heavy line; heights are measured from the foot."
+    sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
+    sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
+    sheets.text(MARGIN_MM, TOP_MM + 3.6, name, size=10, style="SemiBold")
+    shift = (MARGIN_MM - left, TOP_MM + LABEL_MM - top)
+    sheets.shape(translate(area, *shift), width_pt=1.3, colour=INK)
+    step = MM_PER_INCH if unit is Unit.INCH else 20.0
+    at, foot = left, shift[1] + bottom
+    while at <= right + 0.01:
+        column = shapely.intersection(area, shapely.LineString([(min(at, right - 0.01), top - 1), (at, bottom + 1)]))
+        high = float(column.length) if not column.is_empty else bottom - top
+        x = shift[0] + at
+        sheets.line([(x, foot - high), (x, foot + 3)], width_pt=0.3, colour=RULE)
+        sheets.text(x + 0.6, foot + 5.4, say_length(high, unit), size=7.5, colour=SOFT)
+        sheets.text(x + 0.6, foot + 8.8, f"at {say_length(at - left, unit)}", size=7.5, colour=SOFT)
+        at += step
+
+
 def _draw_cut(
     sheets: Sheets, work: Work, piece: Border, number: int, die: shapely.Geometry, y: float, name: str
 ) -> None:
@@ -60,6 +100,12 @@ def _draw_cut(
     sheets.shape(translate(shown, *shift), width_pt=0.3, colour=RULE)
     stretch = shapely.intersection(shown, shapely.box(low, top - 1, high, bottom + 1))
     sheets.shape(translate(stretch, *shift), width_pt=1.3, colour=INK)
+    spare = spare_foot(work, piece)
+    if spare > LEAST_SPARE_MM:
+        y_foot = shift[1] + bottom - spare
+        sheets.line([(shift[0] + low, y_foot), (shift[0] + high, y_foot)], width_pt=0.5, colour=GLUE, dashes=(3, 2))
+        told = f"{say_length(spare, unit)} below the dashed line stay hidden and may be cut off"
+        sheets.text(shift[0] + low + 2, y_foot + 3.2, told, size=7.5, colour=GLUE)
     for start, end in _under(piece, number):
         # places on the border, brought onto the drawn stretch
         left, right_end = low + start - cut.at_mm, low + end - cut.at_mm

@@ -103,6 +103,10 @@ class Layer(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     picture: PictureName
 
 
+DRAWN_TAG = "drawn"
+"""Tag of an edge that was drawn freehand and is cut by hand, along a printed guide."""
+
+
 class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A stamp and the image it makes, at true size.
 

@@ -1,0 +1,98 @@
+"""A hill drawn in its dialog, and borders and strips that reach across, by real clicks, keys and actions."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.desk.dialogs.hill import Hill
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.model.pieces import Border, Strip
+from fair_thicket.scene.edits import set_pieces
+from hands import button_that_says, click, drag, settle
+
+
+@pytest.fixture
+def dialog(window: MainWindow, qtbot: QtBot) -> Hill:
+    made = Hill(window.session.work, window.session.pictures, "", window)
+    qtbot.addWidget(made)
+    made.show()
+    qtbot.waitExposed(made)
+    qtbot.waitUntil(lambda: button_that_says(made, "Take this").isEnabled(), timeout=10_000)
+    return made
+
+
+def test_points_are_clicked_dragged_nudged_and_taken_away(dialog: Hill) -> None:
+    view = dialog.view
+    spot = view.to_view((100.0, 40.0)).toPoint()
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, spot)
+    assert len(view.points) == 5
+    assert view.points[4] == pytest.approx((100.0, 40.0), abs=0.3)
+    drag(view, spot, spot + QPoint(0, 30))
+    assert view.points[4][1] > 44
+    before = view.points[4]
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Up)
+    assert view.points[4][1] == pytest.approx(before[1] - 0.5, abs=0.02)
+    QTest.keyClick(view, Qt.Key.Key_Comma)
+    assert view.points[view.chosen][0] < 100
+    QTest.keyClick(view, Qt.Key.Key_Delete)
+    assert len(view.points) == 4
+    click(button_that_says(dialog, "Take the point away"))
+    assert len(view.points) == 3
+
+
+def test_what_is_no_hill_cannot_be_taken(dialog: Hill) -> None:
+    for _ in range(3):
+        dialog.view.remove_point()
+    assert "two points at least" in dialog.note.text()
+    assert not button_that_says(dialog, "Take this").isEnabled()
+
+
+def test_the_menu_puts_the_hill_on_the_card_and_undo_takes_it_off(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session, before = window.session, window.session.work
+
+    def answer(self: Hill) -> int:
+        self.colour.setCurrentIndex(self.colour.findText("clay"))
+        return 1
+
+    monkeypatch.setattr(Hill, "exec", answer)
+    window.actions_of.by_key["add-hill"].trigger()
+    (key,) = session.selection
+    piece = session.work.card.find(key)
+    assert isinstance(piece, Border)
+    assert piece.colour == "#c9794a"
+    assert session.work.stash.find(piece.stamp).picture in session.pictures
+    settle(qtbot, session)
+    session.undo_stack.undo()
+    assert session.work == before
+    monkeypatch.setattr(Hill, "exec", lambda self: 0)
+    window.actions_of.by_key["add-hill"].trigger()
+    assert session.work == before
+
+
+def test_a_tilted_strip_and_a_border_reach_across_from_the_menu(window: MainWindow, qtbot: QtBot) -> None:
+    session, said = window.session, []
+    assert session.open(CARD_FILES[2])
+    settle(qtbot, session)
+    session.said.connect(said.append)
+    reach = window.actions_of.by_key["reach"]
+    session.select({"toadstool-1"})
+    window.refresh()
+    assert not reach.isEnabled()
+    session.edit("tilt", lambda work: set_pieces(work, {"strip-1"}, angle_deg=-5.0, left="straight", right="straight"))
+    session.select({"strip-1", "picket-1"})
+    window.refresh()
+    assert reach.isEnabled()
+    reach.trigger()
+    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    strip = session.work.card.find("strip-1")
+    assert isinstance(strip, Strip)
+    assert strip.width_mm > 212
+    assert strip.trim_to == (strip.on or "card")
+    assert said[0].startswith("Cut ")
+    assert "trim flush at both ends" in said[0]
+    settle(qtbot, session)
