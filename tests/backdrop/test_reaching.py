@@ -10,11 +10,12 @@ import shapely
 
 from cases import Maker
 from fair_thicket.backdrop import judge
+from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.judging import beat_off
 from fair_thicket.backdrop.reaching import reach_across, reach_of, slide_border
 from fair_thicket.backdrop.rows import trim_cuts
 from fair_thicket.backdrop.seen import crest_spots, judge_borders
-from fair_thicket.backdrop.spanning import Joining, span_area
+from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError

@@ -8,8 +8,9 @@ import shapely
 from scipy.signal import find_peaks
 
 from fair_thicket.backdrop import profile_of
+from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.rows import crests_of, step_rows, trim_cuts
-from fair_thicket.backdrop.spanning import Joining, span_area
+from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.spans import Cut
 from fair_thicket.shape.paper import glue, lay_area

@@ -105,3 +105,54 @@ def test_two_hundred_random_dies_span_as_well_as_trying_everything(block: int) -
         assert (len(found.cuts), found.cost_mm2) == (count, pytest.approx(cost)), seed
         told = sum(joint.mismatch_mm * window + joint.peek_mm2 for joint in found.joints)
         assert told == pytest.approx(cost), seed
+
+
+class HiddenSearch(Search):
+    """Tries everything where some joints are hidden: both ends may be trimmed, so places matter."""
+
+    def best_behind(self, wanted: int, count: int, hidden: list[tuple[int, int]]) -> float | None:
+        def is_hidden(at: int) -> bool:
+            return any(start + self.overlap <= at <= end - self.overlap for start, end in hidden)
+
+        def extend(v: int, way: bool, at: int, cost: float, left: int) -> Iterator[float]:
+            """A cut seen from v, beginning at a place; all that may follow."""
+            if left == 1:
+                if wanted - at >= self.overlap and v + wanted - at <= self.n:
+                    yield cost
+                return
+            for u in range(v + self.overlap, self.n + 1):
+                place = at + u - v
+                if place > wanted - (left - 1) * self.overlap:
+                    break
+                for after in self.ways:
+                    for begin in range(self.n + 1):
+                        joined = self.joint((u, way), (begin, after))
+                        if joined is not None:
+                            free = 0.0 if is_hidden(place) else joined
+                            yield from extend(begin, after, place, cost + free, left - 1)
+
+        starts = [(low, way) for low in range(self.n) for way in self.ways]
+        return min((cost for low, way in starts for cost in extend(low, way, 0, 0.0, count)), default=None)
+
+
+@pytest.mark.parametrize("block", range(6))
+def test_spans_behind_something_equal_trying_every_place(block: int) -> None:
+    differ = 0
+    for seed in range(block * 20, block * 20 + 20):
+        dice = random.Random(7000 + seed)
+        columns = random_die(seed)
+        overlap, window = dice.choice([(1, 1), (2, 1)])
+        may_flip = dice.random() < 0.5
+        n = len(columns)
+        wanted = n + dice.randint(1, n - 2 * overlap) if seed % 3 else 2 * n - overlap + dice.randint(1, 2)
+        start = dice.randint(0, wanted - 2 * overlap - 1)
+        hidden = [(start, min(wanted, start + 2 * overlap + dice.randint(0, 2)))]
+        joining = Joining(may_flip, float(overlap), float(window))
+        search = HiddenSearch(columns, overlap, window, may_flip)
+        plain = span(as_profile(columns), float(wanted), joining)
+        found = span(as_profile(columns), float(wanted), joining, [(float(a), float(b)) for a, b in hidden])
+        assert len(found.cuts) == len(plain.cuts), seed
+        assert found.cost_mm2 == pytest.approx(search.best_behind(wanted, len(found.cuts), hidden)), seed
+        assert found.optimal
+        differ += found.cost_mm2 < plain.cost_mm2 - 1e-9
+    assert differ  # the hidden stretch did help somewhere

@@ -5,8 +5,8 @@ from itertools import pairwise
 
 import msgspec
 
+from fair_thicket.backdrop.joining import OVERLAP_MM
 from fair_thicket.backdrop.judging import measure_joints
-from fair_thicket.backdrop.spanning import OVERLAP_MM
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.spans import Cut, Joint

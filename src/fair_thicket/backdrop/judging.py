@@ -8,9 +8,10 @@ import msgspec
 import shapely
 
 from fair_thicket.backdrop.flying import judge_flying
+from fair_thicket.backdrop.joining import OVERLAP_MM, WINDOW_MM, Joining
 from fair_thicket.backdrop.profile import find_repeat, profile_of
 from fair_thicket.backdrop.seen import judge_borders
-from fair_thicket.backdrop.spanning import OVERLAP_MM, WINDOW_MM, Joining, span_area
+from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.backdrop.texture import judge_textures
 from fair_thicket.backdrop.wash_edges import judge_edges

@@ -12,8 +12,9 @@ from typing import NamedTuple
 import msgspec
 import shapely
 
+from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.rows import trim_cuts
-from fair_thicket.backdrop.spanning import Joining, span_area
+from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Border, Strip

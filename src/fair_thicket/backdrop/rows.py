@@ -17,8 +17,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
-from fair_thicket.backdrop.spanning import Joining, span_area
+from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border

@@ -15,49 +15,18 @@ joint to joint, exact, where the last joint needs no more than the best of every
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
-import msgspec
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
+from fair_thicket.backdrop.behind import span_behind
+from fair_thicket.backdrop.joining import ROUND, Chain, Floats, Joining, Stretch, Table, lay_out
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.spans import Cut, Joint, Span
+from fair_thicket.model.spans import Cut, Span
 
-Floats = NDArray[np.float64]
-OVERLAP_MM, WINDOW_MM = 6.0, 2.0
 MOST_CUTS = 40
 FEW = 8
-TASTE = 1e-9
-"""Of joints alike the one whose surroundings are most alike is taken: not the one that just misses a bar."""
-ROUND = 4
-
-
-@dataclass(frozen=True)
-class Joining:
-    """How cuts are joined.
-
-    Attributes
-    ----------
-    may_flip : bool
-        Whether a cut may be turned over.
-    overlap_mm : float
-        One cut reaches this far under the other for the glue.
-    window_mm : float
-        Over this length beside a joint the edges are compared.
-    keep_ends : bool
-        The border begins and ends as the die does, as a window frame must with its bars; else both ends are trimmed.
-    """
-
-    may_flip: bool = False
-    overlap_mm: float = OVERLAP_MM
-    window_mm: float = WINDOW_MM
-    keep_ends: bool = False
-
-
-Stretch = tuple[float, float]
 
 
 def span_area(
@@ -119,142 +88,15 @@ def span(profile: Profile, length_mm: float, joining: Joining | None = None, hid
         cuts += 1
         if cuts > MOST_CUTS:
             raise PaperError(f"More than {MOST_CUTS} cuts of that die would be needed; take a longer die.")
-    table = _Table(profile, joining, overlap)
-    chain = _search(table, cuts, cuts * count - wanted, is_exact=joining.keep_ends)
+    table = Table(profile, joining, overlap)
     if hidden and not joining.keep_ends:
-        behind = hide_joint(table, cuts, length_mm, wanted, hidden)
-        plain = _lay(table, chain, length_mm, wanted, keep_ends=False)
-        return behind if behind is not None and behind.cost_mm2 < plain.cost_mm2 else plain
-    return _lay(table, chain, length_mm, wanted, keep_ends=joining.keep_ends)
+        return span_behind(table, cuts, length_mm, wanted, hidden)
+    chain = _search(table, cuts, cuts * count - wanted, is_exact=joining.keep_ends)
+    seen = _seen_parts(chain, count, wanted, overlap)
+    return lay_out(table, chain, seen, length_mm, [False] * len(chain), keep_ends=joining.keep_ends)
 
 
-class _Table:
-    """Costs of all joints: for cuts turned over or not, of boundary u to boundary v.
-
-    Attributes
-    ----------
-    cost : (ways, ways, n + 1, n + 1) float
-        Infinite where the lower cut does not reach far enough under the upper.
-    left_over : the same shape, bool
-    """
-
-    def __init__(self, profile: Profile, joining: Joining, overlap: int) -> None:
-        self.profile, self.overlap = profile, overlap
-        self.count = profile.count
-        self.window = max(1, round(joining.window_mm / profile.step_mm))
-        self.ways = 2 if joining.may_flip else 1
-        shared = profile.shared()
-        own = (profile.paper * profile.heights).sum(axis=1)
-        shape = (self.ways, self.ways, self.count + 1, self.count + 1)
-        self.cost = np.full(shape, np.inf)
-        self.left_over = np.zeros(shape, bool)
-        self.mismatch, self.peek = np.zeros(shape), np.zeros(shape)
-        for left in range(self.ways):
-            for right in range(self.ways):
-                rows = own[::-1] if left else own
-                columns = own[::-1] if right else own
-                both = shared[:: -1 if left else 1, :: -1 if right else 1]
-                self._fill(left, right, rows[:, None] - both, columns[None, :] - both)
-
-    def _fill(self, left: int, right: int, only_left: Floats, only_right: Floats) -> None:
-        """Cost of every u and v, once with the left cut over the right one and once under it."""
-        step, n = self.profile.step_mm, self.count
-        differ, beyond_left, beyond_right = (
-            _along_diagonals(one) for one in (only_left + only_right, only_left, only_right)
-        )
-        # the left cut over: the right one goes on under it, to the left of the joint; the right one over: the mirror
-        over = (_before(differ, self.window) * step, _before(beyond_right, self.overlap) * step)
-        under = (_after(differ, self.window) * step, _after(beyond_left, self.overlap) * step)
-        reach = self.overlap
-        costs = [np.full((n + 1, n + 1), np.inf) for _ in range(2)]
-        costs[0][reach:, reach:] = (over[0] + over[1])[reach:, reach:]
-        costs[1][: n + 1 - reach, : n + 1 - reach] = (under[0] + under[1])[: n + 1 - reach, : n + 1 - reach]
-        best = costs[0] <= costs[1]
-        wide = min(2 * reach, n // 2)
-        around = _before(differ, wide) + _after(differ, wide)
-        for edge in (np.s_[:wide], np.s_[n + 1 - wide :], np.s_[:, :wide], np.s_[:, n + 1 - wide :]):
-            around[edge] = differ.max()
-        self.cost[left, right] = np.maximum(np.where(best, *costs), 0.0) + TASTE * around
-        self.left_over[left, right] = best
-        self.mismatch[left, right] = np.where(best, over[0], under[0]) / (self.window * step)
-        self.peek[left, right] = np.where(best, over[1], under[1])
-
-
-def _before(sums: Floats, reach: int) -> Floats:
-    """Sum of the last `reach` entries before each pair of boundaries, along the diagonal."""
-    found = np.zeros_like(sums)
-    found[reach:, reach:] = sums[reach:, reach:] - sums[:-reach, :-reach]
-    return found
-
-
-def _after(sums: Floats, reach: int) -> Floats:
-    """Sum of the next `reach` entries after each pair of boundaries, along the diagonal."""
-    found = np.zeros_like(sums)
-    found[:-reach, :-reach] = sums[reach:, reach:] - sums[:-reach, :-reach]
-    return found
-
-
-def _along_diagonals(entries: Floats) -> Floats:
-    """Add up along the diagonals, (n + 1, n + 1): entry [i, j] holds all entries up and left of it."""
-    n = len(entries)
-    sums = np.zeros((n + 1, n + 1))
-    for row in range(n):
-        sums[row + 1, 1:] = sums[row, :-1] + entries[row]
-    return sums
-
-
-Chain = list[tuple[int, int, int, int]]
-"""Joints from the left: turned over left, u, turned over right, v."""
-
-
-def hide_joint(table: _Table, cuts: int, length_mm: float, wanted: int, hidden: Sequence[Stretch]) -> Span | None:
-    """Put one joint behind what hides it and span either side by itself; None where none can be hidden.
-
-    Notes
-    -----
-    A hidden joint costs nothing, so the two sides do not bear on each other. Tried in the middle and near both ends
-    of every hidden stretch, before every cut; the best is kept.
-    """
-    step, n, reach = table.profile.step_mm, table.count, table.overlap
-    best: Span | None = None
-    for start, end in hidden:
-        low, high = int(np.ceil(start / step)) + reach, int(end / step) - reach
-        for at in sorted({low, (low + high) // 2, high}) if low <= high else ():
-            for first in range(1, cuts):
-                # the right side goes on under the left one
-                sides = ((first, at), (cuts - first, wanted - at + reach))
-                if any(count * n - (count - 1) * reach < need or need < reach for count, need in sides):
-                    continue
-                found = _beside(table, sides, at, length_mm)
-                if best is None or found.cost_mm2 < best.cost_mm2:
-                    best = found
-    return best
-
-
-def _beside(table: _Table, sides: tuple[tuple[int, int], tuple[int, int]], at: int, length_mm: float) -> Span:
-    """Span two sides of a hidden joint at a column, and lay them together."""
-    step, reach = table.profile.step_mm, table.overlap
-    parts = []
-    for (count, need), need_mm in zip(sides, (at * step, length_mm - (at - reach) * step), strict=True):
-        if count == 1:
-            start = (table.count - need) // 2 * step
-            parts.append(Span((Cut(round(start, ROUND), round(start + need_mm, ROUND), 0.0),), (), True, 0.0, 0.0))
-        else:
-            chain = _search(table, count, count * table.count - need, is_exact=False)
-            parts.append(_lay(table, chain, need_mm, need, keep_ends=False))
-    left, right = parts
-    by = (at - reach) * step
-    moved = [msgspec.structs.replace(cut, at_mm=round(cut.at_mm + by, ROUND)) for cut in right.cuts]
-    later = [msgspec.structs.replace(joint, at_mm=round(joint.at_mm + by, ROUND)) for joint in right.joints]
-    joints = (*left.joints, Joint(round(at * step, ROUND), 0.0, 0.0, left_over=True), *later)
-    together = (*left.cuts, *moved)
-    waste = len(together) * table.count * step - sum(cut.to_mm - cut.from_mm for cut in together)
-    cost = left.cost_mm2 + right.cost_mm2
-    # hidden joints are tried at a few places only: what cannot be better is proven, the rest is not
-    return Span(together, joints, cost <= 0.0, cost, round(waste, ROUND))
-
-
-def _search(table: _Table, cuts: int, spare: int, *, is_exact: bool) -> Chain:
+def _search(table: Table, cuts: int, spare: int, *, is_exact: bool) -> Chain:
     """Find the joints of least cost whose losses together are at most, or exactly, `spare` columns.
 
     Notes
@@ -273,7 +115,7 @@ def _search(table: _Table, cuts: int, spare: int, *, is_exact: bool) -> Chain:
     return _trace(table, layers, spare, is_exact=is_exact)
 
 
-def _further(table: _Table, ends: Floats, spare: int) -> Floats:
+def _further(table: Table, ends: Floats, spare: int) -> Floats:
     """Join one more cut: its beginnings from the ends before it, then its own ends."""
     n, ways, least = table.count, table.ways, table.overlap
     begins = np.full((ways, n + 1, spare + 1), np.inf)
@@ -301,7 +143,7 @@ def _further(table: _Table, ends: Floats, spare: int) -> Floats:
     return after
 
 
-def _trace(table: _Table, layers: list[Floats], spare: int, *, is_exact: bool) -> Chain:
+def _trace(table: Table, layers: list[Floats], spare: int, *, is_exact: bool) -> Chain:
     """Read the best chain of joints back from the last one."""
     chain: Chain = []
     most_v, most_loss, way = table.count - table.overlap, spare, -1
@@ -316,7 +158,7 @@ def _trace(table: _Table, layers: list[Floats], spare: int, *, is_exact: bool) -
 
 
 def _best_joint(
-    table: _Table, ends: Floats, bounds: tuple[int, int], way: int, *, is_exact: bool
+    table: Table, ends: Floats, bounds: tuple[int, int], way: int, *, is_exact: bool
 ) -> tuple[float, int, int, int, int, int]:
     """Find the joint of least cost with v and the loss up to bounds, and with its right cut a given way up."""
     ways, (most_v, most_loss) = table.ways, bounds
@@ -339,37 +181,6 @@ def _best_joint(
     return best
 
 
-def _lay(table: _Table, chain: Chain, length_mm: float, wanted: int, *, keep_ends: bool) -> Span:
-    """Lay the cuts out; what is to spare is trimmed off both ends alike."""
-    n, step, reach = table.count, table.profile.step_mm, table.overlap
-    seen = _seen_parts(chain, n, wanted, reach)
-    ways = [chain[0][0], *(g for _, _, g, _ in chain)]
-    joints = [
-        _joint(table, one, at * step) for one, at in zip(chain, np.cumsum([b - a for a, b in seen]), strict=False)
-    ]
-    cuts, at = [], 0
-    for number, ((low, high), way) in enumerate(zip(seen, ways, strict=True)):
-        # the lower cut of a joint reaches under the upper one
-        under_left = reach if number and joints[number - 1].left_over else 0
-        under_right = reach if number < len(joints) and not joints[number].left_over else 0
-        start_mm, begins_mm = (low - under_left) * step, (at - under_left) * step
-        if number < len(joints):
-            end_mm = (high + under_right) * step
-        elif keep_ends:  # what the length is short of whole columns goes into the last overlap
-            end_mm = max(n * step, table.profile.width_mm) if not way else n * step
-            begins_mm = length_mm - (end_mm - start_mm)
-        else:
-            end_mm = start_mm + length_mm - begins_mm
-        if way:
-            start_mm, end_mm = n * step - end_mm, n * step - start_mm
-        cuts.append(Cut(round(start_mm, ROUND), round(end_mm, ROUND), round(begins_mm, ROUND), bool(way)))
-        at += high - low
-    waste = len(cuts) * n * step - sum(cut.to_mm - cut.from_mm for cut in cuts)
-    window_mm = table.window * step
-    cost = sum(joint.mismatch_mm * window_mm + joint.peek_mm2 for joint in joints)
-    return Span(tuple(cuts), tuple(joints), True, round(cost, 6), round(waste, ROUND))
-
-
 def _seen_parts(chain: Chain, n: int, wanted: int, least: int) -> list[tuple[int, int]]:
     """Columns of each cut that are seen, the first and the last one trimmed so that all together are as wanted."""
     lows = [0, *(v for _, _, _, v in chain)]
@@ -379,10 +190,3 @@ def _seen_parts(chain: Chain, n: int, wanted: int, least: int) -> list[tuple[int
     lows[0] += spare - last
     highs[-1] -= last
     return list(zip(lows, highs, strict=True))
-
-
-def _joint(table: _Table, one: tuple[int, int, int, int], at_mm: float) -> Joint:
-    f, u, g, v = one
-    entry = (f, g, u, v)
-    mismatch, peek = float(table.mismatch[entry]), float(table.peek[entry])
-    return Joint(round(float(at_mm), ROUND), round(mismatch, 6), round(peek, 6), bool(table.left_over[entry]))

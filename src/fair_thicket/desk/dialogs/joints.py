@@ -5,9 +5,9 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from fair_thicket.backdrop.joining import OVERLAP_MM
 from fair_thicket.backdrop.joints import joint_places, move_joint, room_of
 from fair_thicket.backdrop.judging import best_span, hidden_stretches, measure_joints
-from fair_thicket.backdrop.spanning import OVERLAP_MM
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.leaf_art import area_path
 from fair_thicket.desk.widgets.parts import button, label
