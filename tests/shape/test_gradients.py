@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from fair_thicket.backdrop import judge
+from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
@@ -106,10 +106,10 @@ def test_an_edit_blends_and_keeps_the_middle_as_flat_colour() -> None:
 
 def test_a_blend_that_turns_green_is_told_and_its_remedy_goes_over_a_bridge() -> None:
     work = Work(Card(pieces=(wash("linear", YELLOW, BLUE),)))
-    (finding,) = judge(work)
+    (finding,) = judge_washes(work)
     assert finding.code == "blend-hue"
     assert "turns to green" in finding.title
     assert finding.remedy is not None
     made = apply_remedy(work, finding.remedy)
     assert len(made.card.find("w").inks) == 3  # type: ignore[union-attr]
-    assert judge(made) == []
+    assert judge_washes(made) == []

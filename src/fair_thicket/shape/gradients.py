@@ -179,13 +179,7 @@ def _shades(inks: tuple[Colour, ...]) -> Floats:
     Between two inks the colours are those of their mixtures (Kubelka and Munk); a little of a dark ink tints much, so
     the mixtures are laid out along the way by how far apart the eye sees them (distance in CIELAB), as a maker blends.
     """
-    parts = []
-    for first, second in itertools.pairwise(inks):
-        shares = np.concatenate([[0.0], 1 / (1 + np.exp(-np.linspace(-STRETCH, STRETCH, MIXTURES))), [1.0]])
-        colours = [first, *(mix([first, second], [1 - share, share]) for share in shares[1:-1].tolist()), second]
-        seen = np.array([to_lab(colour) for colour in colours])
-        way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(seen, axis=0), axis=1))])
-        parts.append((way / max(way[-1], 1e-9), np.array([channels(colour) for colour in colours])))
+    parts = [_between(first, second) for first, second in itertools.pairwise(inks)]
     places = np.linspace(0, len(parts), SHADES)
     shades = np.empty((SHADES, 3), np.float32)
     for number, (way, colours_seen) in enumerate(parts):
@@ -194,3 +188,13 @@ def _shades(inks: tuple[Colour, ...]) -> Floats:
             shades[here, channel] = np.interp(places[here] - number, way, colours_seen[:, channel])
     shades.setflags(write=False)
     return shades
+
+
+@lru_cache(maxsize=256)
+def _between(first: Colour, second: Colour) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Mixtures of two inks, from the one to the other: how far along each lies to the eye, 0..1, and its colour."""
+    shares = np.concatenate([[0.0], 1 / (1 + np.exp(-np.linspace(-STRETCH, STRETCH, MIXTURES))), [1.0]])
+    colours = [first, *(mix([first, second], [1 - share, share]) for share in shares[1:-1].tolist()), second]
+    seen = np.array([to_lab(colour) for colour in colours])
+    way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(seen, axis=0), axis=1))])
+    return way / max(way[-1], 1e-9), np.array([channels(colour) for colour in colours])

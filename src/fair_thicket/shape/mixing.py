@@ -14,6 +14,7 @@ zur Optik der Farbanstriche, 1931). Here per channel of linear sRGB: three bands
 """
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from coloraide import Color
@@ -32,9 +33,12 @@ DULL_CHROMA = 12.0
 """Greys and nearly greys have no hue to lose."""
 
 
+@lru_cache(maxsize=2048)
 def to_linear(colour: Colour) -> Floats:
-    """Reflectance of a colour in each channel, 0..1."""
-    return np.array(Color(colour).convert("srgb-linear").coords(), dtype=np.float64)
+    """Reflectance of a colour in each channel, 0..1; kept, and so not to be written to."""
+    light = np.array(Color(colour).convert("srgb-linear").coords(), dtype=np.float64)
+    light.setflags(write=False)
+    return light
 
 
 def from_linear(reflectance: Floats) -> Colour:
@@ -81,6 +85,7 @@ def blend(first: Colour, second: Colour, steps: int) -> list[Colour]:
     return [mix([first, second], [1 - way, way]) for way in ways.tolist()]
 
 
+@lru_cache(maxsize=2048)
 def to_lab(colour: Colour) -> tuple[float, float, float]:
     """CIELAB of a colour, white of sRGB (D65): lightness 0..100, a*, b*."""
     lightness, a, b = Color(colour).convert("lab-d65").coords()
