@@ -10,7 +10,8 @@ from fair_thicket.desk.dialogs.hill import Hill
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.model.pieces import Border, Strip
 from fair_thicket.scene.edits import set_pieces
-from hands import button_that_says, click, drag, settle
+from fair_thicket.shape.paper import footprint
+from hands import answer_forms, button_that_says, click, drag, settle
 
 
 @pytest.fixture
@@ -96,3 +97,29 @@ def test_a_tilted_strip_and_a_border_reach_across_from_the_menu(window: MainWind
     assert said[0].startswith("Cut ")
     assert "trim flush at both ends" in said[0]
     settle(qtbot, session)
+
+
+def test_a_frame_is_made_wider_from_the_menu(window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    session, said = window.session, []
+    assert session.open(CARD_FILES[1])
+    settle(qtbot, session)
+    session.said.connect(said.append)
+    grow = window.actions_of.by_key["grow"]
+    session.select({"moon-1"})
+    window.refresh()
+    assert not grow.isEnabled()
+    session.select({"fern-window-1"})
+    window.refresh()
+    notes = answer_forms(monkeypatch, width="9 mm")
+    grow.trigger()
+    assert "30 to 600 mm each way" in notes[0]
+    answer_forms(monkeypatch, width="7 in")
+    grow.trigger()
+    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    assert said[0].startswith("Cut its die 2 times")
+    grown = session.work.card.find("fern-window-1")
+    left, _, right, _ = footprint(grown, session.work.stash).bounds
+    assert right - left == pytest.approx(177.8, abs=0.05)
+    settle(qtbot, session)
+    session.undo_stack.undo()
+    assert session.work.card.find("fern-window-1").across == ()  # type: ignore[union-attr]

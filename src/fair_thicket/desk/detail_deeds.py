@@ -4,6 +4,7 @@ from typing import Any
 
 import msgspec
 
+from fair_thicket.backdrop.frames import Growth, grow_piece, is_frame
 from fair_thicket.backdrop.reaching import reach_across
 from fair_thicket.backdrop.rows import step_borders
 from fair_thicket.desk.actions import Record
@@ -32,6 +33,7 @@ GLUE = ("all", "foot", "point")
 FOAM = ("all", "part")
 YES_NO = ("no", "yes")
 SHAPES = ("round", "drop", "star")
+LEAST_FRAME_MM, MOST_FRAME_MM = 30.0, 600.0
 ON_IT = ("stays as it is", "is trimmed with it", "hangs over")
 
 
@@ -49,6 +51,7 @@ class DetailDeeds:
             Record("details", "Piece", "Its details …", "Alt+D", self.ask_details, lambda: len(session.selection) == 1),
             Record("joints", "Piece", "Its joints …", "", self.ask_joints, self._is_long_border),
             Record("reach", "Arrange", "Reach from edge to edge", "", self.reach, self._can_reach),
+            Record("grow", "Arrange", "Make the frame wider or higher …", "", self.grow, self._is_frame),
             Record("step-rows", "Arrange", "Step rows, crests apart", "", self.step_rows, self._are_rows),
         ]
 
@@ -112,6 +115,50 @@ class DetailDeeds:
             session.said.emit(f"Cut {told} long, and trim flush at both ends.")
 
         session.edit_elsewhere("reach across", change, told)
+
+    def _is_frame(self) -> bool:
+        work, chosen = self._session.work, self._session.selection
+        return len(chosen) == 1 and is_frame(work, work.card.find(next(iter(chosen))))
+
+    def grow(self) -> None:
+        """Ask how wide and high the chosen frame is to be, and join cuts of its die to that size."""
+        (key,), session = self._session.selection, self._session
+        piece, unit = session.work.card.find(key), session.work.card.unit
+        left, top, right, bottom = local_area(piece, session.work.stash).bounds
+        fields = [
+            Field("width", "Width", "length", right - left),
+            Field("height", "Height", "length", bottom - top),
+        ]
+
+        def size(values: Values) -> tuple[float, float]:
+            width, height = float(str(values["width"])), float(str(values["height"]))
+            if not (LEAST_FRAME_MM <= width <= MOST_FRAME_MM and LEAST_FRAME_MM <= height <= MOST_FRAME_MM):
+                raise InputError(f"A frame is {LEAST_FRAME_MM:g} to {MOST_FRAME_MM:g} mm each way; type another size.")
+            return width, height
+
+        def tell(values: Values) -> str:
+            width, height = size(values)
+            return f"It is cut more than once and joined on its straight sides: {say_size(width, height, unit)}."
+
+        title = f"Size of the {session.names[key]}"
+        values = ask(self._station.window(), title, fields, unit=unit, tell=tell, done="Join it")
+        if values is None:
+            return
+        wanted = size(values)
+        growths: list[Growth] = []
+
+        def change(work: Work) -> Work:
+            grown, growth = grow_piece(work, key, *wanted)
+            growths.append(growth)
+            return msgspec.structs.replace(work, card=edits.place_pieces(work.card, (grown,)))
+
+        def told() -> None:
+            growth = growths[-1]
+            session.said.emit(
+                f"Cut its die {growth.count} times; the edges are {growth.mismatch_mm:.2f} mm apart at the worst joint."
+            )
+
+        session.edit_elsewhere("make the frame another size", change, told)
 
     def step_rows(self) -> None:
         """Step the chosen borders so that their crests do not line up, and say how far apart they are."""

@@ -9,7 +9,8 @@ from shapely.affinity import scale, translate
 
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.pieces import Border
+from fair_thicket.model.pieces import Border, Cutout
+from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import DRAWN_TAG, Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.shape.hidden import spare_foot
@@ -45,6 +46,39 @@ def draw_border_pages(sheets: Sheets, work: Work) -> None:
                 y = TOP_MM
             _draw_cut(sheets, work, piece, number, die, y, names[piece.id])
             y += LABEL_MM + high
+
+
+def draw_frame_pages(sheets: Sheets, work: Work) -> None:
+    """Print the pieces of every frame that is made wider or higher: a page each, trimmed at the heavy lines."""
+    names = name_pieces(work)
+    for piece in work.card.pieces:
+        if isinstance(piece, Cutout) and (piece.across or piece.down):
+            stamp = work.stash.find(piece.stamp)
+            left, top, right, bottom = to_area(stamp.outline).bounds
+            across = piece.across or (Cut(0.0, right - left, 0.0),)
+            down = piece.down or (Cut(0.0, bottom - top, 0.0),)
+            pairs = [(one, other) for other in down for one in across]
+            for number, pair in enumerate(pairs, 1):
+                _draw_frame_piece(sheets, work, stamp, pair, f"{names[piece.id]}, piece {number} of {len(pairs)}")
+
+
+def _draw_frame_piece(sheets: Sheets, work: Work, stamp: Stamp, pair: tuple[Cut, Cut], name: str) -> None:
+    (across, down), unit = pair, work.card.unit
+    area = to_area(stamp.outline, stamp.pockets)
+    left, top, right, _ = area.bounds
+    sheets.start_page("Frames to cut and join", lying=right - left > sheets.width_mm - 2 * MARGIN_MM)
+    words = "Life size. Cut the die once for each piece, trim at the heavy lines."
+    sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
+    sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
+    sheets.text(MARGIN_MM, TOP_MM + 3.6, name, size=10, style="SemiBold")
+    stretches = [f"{say_length(one.from_mm, unit)} to {say_length(one.to_mm, unit)}" for one in pair]
+    x, y = (say_length(max(0.0, one.at_mm), unit) for one in pair)
+    told = f"{stretches[0]} from the left, {stretches[1]} from the top; its corner at {x} and {y}"
+    sheets.text(MARGIN_MM, TOP_MM + 7.6, told, size=8.5, colour=SOFT)
+    shift = (MARGIN_MM - left, TOP_MM + LABEL_MM - top)
+    sheets.shape(translate(area, *shift), width_pt=0.3, colour=RULE)
+    box = shapely.box(left + across.from_mm, top + down.from_mm, left + across.to_mm, top + down.to_mm)
+    sheets.shape(translate(shapely.intersection(area, box), *shift), width_pt=1.3, colour=INK)
 
 
 def draw_hill_pages(sheets: Sheets, work: Work) -> None:

@@ -9,7 +9,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
-from fair_thicket.files.border_pages import draw_border_pages, draw_hill_pages
+from fair_thicket.files.border_pages import draw_border_pages, draw_frame_pages, draw_hill_pages
 from fair_thicket.files.mask_sheets import HONEY, KNIFE, draw_mask_pages
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
 from fair_thicket.files.platform_pages import draw_platform_pages
@@ -57,6 +57,7 @@ def plan_pdf(
     draw_platform_pages(sheets, work, pictures, plan)
     draw_wash_pages(sheets, work)
     draw_border_pages(sheets, work)
+    draw_frame_pages(sheets, work)
     draw_hill_pages(sheets, work)
     _build_pages(sheets, work, plan, steps)
     return sheets.finish()

@@ -257,6 +257,8 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
         It is what fell out of that opening of the die, counted from 0.
     cut_away : tuple of ring
         Parts that are trimmed off, mm from its middle.
+    across, down : tuple of Cut
+        A frame die made wider, and higher: the cuts that it is joined from, from the left, and from the top.
     """
 
     id: Key
@@ -270,6 +272,8 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=20)] = ()
     opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
     cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=20)] = ()
+    across: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=12)] = ()
+    down: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=12)] = ()
 
 
 class Panel(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="panel"):

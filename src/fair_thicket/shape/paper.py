@@ -100,6 +100,10 @@ def window_area(piece: Piece, stash: Stash) -> Local:
         return place(only_areas(shapely.union_all([_window(one) for one in piece.windows])), piece)
     if isinstance(piece, Cutout) and stash.find(piece.stamp).kind.is_plain and piece.opening is None:
         pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
+        if piece.across or piece.down:
+            parts = shapely.get_parts(local_area(piece, stash))
+            holes = [Polygon(ring) for part in parts for ring in part.interiors]
+            return place(only_areas(shapely.union_all(holes)), piece) if holes else NOTHING
         if pockets:
             openings = only_areas(shapely.union_all(pockets))
             return place(scale(openings, -1, 1, origin=(0, 0)) if piece.flipped else openings, piece)
@@ -144,7 +148,10 @@ def _stamped(outline: Ring, inked: Ring | None) -> Local:
 
 def _cut(piece: Cutout, cuts: tuple[_Cut, ...]) -> Local:
     places = tuple((part.x, part.y, part.angle_deg) for part in piece.joined)
-    whole = _cut_kept(cuts, places, piece.margin_mm, piece.flipped, piece.opening)
+    if (piece.across or piece.down) and piece.opening is None:
+        whole = _grown(cuts[0], piece.across, piece.down, piece.flipped)
+    else:
+        whole = _cut_kept(cuts, places, piece.margin_mm, piece.flipped, piece.opening)
     if not piece.cut_away:
         return whole
     return only_areas(shapely.difference(whole, shapely.union_all([to_area(ring) for ring in piece.cut_away])))
@@ -170,6 +177,27 @@ def _cut_kept(
         if margin > 0:
             whole = only_areas(shapely.buffer(whole, margin, quad_segs=8))
     return scale(whole, -1, 1, origin=(0, 0)) if is_flipped else whole
+
+
+@lru_cache(maxsize=128)
+def _grown(cut: _Cut, across: tuple[Cut, ...], down: tuple[Cut, ...], is_flipped: bool) -> Local:
+    outline, pockets, _ = cut.what
+    whole = grow_area(to_area(outline, pockets), across, down)
+    return scale(whole, -1, 1, origin=(0, 0)) if is_flipped else whole
+
+
+def grow_area(area: Local, across: Sequence[Cut], down: Sequence[Cut]) -> Local:
+    """Give a frame die made wider and higher by joining cuts of it, about its own middle, mm."""
+    if across:
+        area = glue(lay_area(area, across))
+    if down:  # the same, with the axes exchanged
+        area = _exchanged(glue(lay_area(_exchanged(area), down)))
+    left, top, right, bottom = area.bounds
+    return translate(area, -(left + right) / 2, -(top + bottom) / 2)
+
+
+def _exchanged(area: Local) -> Local:
+    return shapely.transform(area, lambda points: points[:, ::-1])
 
 
 def _window(window: Window) -> Local:
