@@ -22,12 +22,13 @@ from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
 from fair_thicket.desk.application import make_application, open_window  # noqa: E402
 from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
 from fair_thicket.desk.dialogs.joints import Joints  # noqa: E402
+from fair_thicket.desk.dialogs.stencil_steps import StencilSteps  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.files.plan_pdf import plan_pdf  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
-from fair_thicket.model.pieces import Border  # noqa: E402
+from fair_thicket.model.pieces import Border, Wash  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
 
 WORDS = ("small", "old", "round", "sleepy", "mossy", "bright", "dusky", "merry", "quiet", "evening")
@@ -73,6 +74,10 @@ def show_cards(window: MainWindow) -> None:
     window.session.select({"strip-1"})
     take(window, "slimline")
     take_joints(window)
+    window.session.open(CARD_FILES[4])
+    window.session.select({"sky-1"})
+    take(window, "clouds")
+    take_steps(window)
     window.session.open(CARD_FILES[0])
     take_tries(window)
 
@@ -85,6 +90,19 @@ def take_joints(window: MainWindow) -> None:
         wait_until(lambda: True)
         dialog.grab().save(str(FOLDER / "joints.png"))
         print("joints")
+        dialog.accept()
+
+
+def take_steps(window: MainWindow) -> None:
+    """Show the sky's stencil in its dialog, the third lay in the hand."""
+    piece = window.session.work.card.find("sky-1")
+    if isinstance(piece, Wash):
+        dialog = StencilSteps(window.session.work, piece, window)
+        dialog.show()
+        wait_until(lambda: not dialog.errand.is_busy)
+        dialog.view.chosen = 2
+        dialog.grab().save(str(FOLDER / "stencil-steps.png"))
+        print("stencil-steps")
         dialog.accept()
 
 

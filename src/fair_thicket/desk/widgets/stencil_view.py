@@ -26,6 +26,7 @@ from fair_thicket.model.stash import Ring
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import Look
 from fair_thicket.shape.paper import NOTHING, footprint
+from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import list_lays
 
 ROOM_PX, CATCH_PX, KNOB_PX = 34.0, 13.0, 10.0
@@ -59,6 +60,7 @@ class StencilView(QWidget):
         self._work, self.piece = work, piece
         self.chosen = 0
         self._held: tuple[QPointF, Lay] | None = None
+        self._scene = [area_path(leaf.area) for leaf in stack(work) if not isinstance(leaf.piece, Wash)]
         self._pictured: object = None
         self._picture = QImage()
 
@@ -160,6 +162,17 @@ class StencilView(QWidget):
         pen.setStyle(Qt.PenStyle.DotLine)
         painter.setPen(pen)
         painter.drawPath(form)
+        self._draw_scene(painter)
+
+    def _draw_scene(self, painter: QPainter) -> None:
+        """Draw the outlines of what else stands on the card, faintly: the sky is stepped for it."""
+        faint = QColor(theme.SOFT_INK)
+        faint.setAlpha(110)
+        pen = QPen(faint, 1)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        for path in self._scene:
+            painter.drawPath(path)
 
     def _draw_tape(self, painter: QPainter) -> None:
         """Draw tape over the openings of the chosen lay that are taped."""
