@@ -16,6 +16,7 @@ from fair_thicket.model.pieces import Border, Cutout, Form, Panel
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.scene.edits import apply_remedy
+from fair_thicket.shape.hidden import hiders_of
 from fair_thicket.shape.paper import footprint
 from making import stamp
 
@@ -81,6 +82,8 @@ def test_joining_moves_behind_a_figure_and_the_picture_shows_no_step(card: Work)
     assert isinstance(piece, Border)
     joint = only_joint(made, piece)
     assert stretch[0] + 6 <= joint.at_mm <= stretch[1] - 6
+    assert "hidden behind the toad" in finding.text
+    assert hiders_of(made, piece, joint.at_mm) == ("toad-1",)
     assert judge(made) == []
     # of what is seen of the border, both sides are the die's own edge: no step is left in the picture
     toad_area = footprint(toad, made.stash)
@@ -93,6 +96,7 @@ def test_joining_moves_behind_a_figure_and_the_picture_shows_no_step(card: Work)
     # the toad walks away: the joint is seen, and another way to join is offered
     away = msgspec.structs.replace(toad, x=40.0)
     bare = msgspec.structs.replace(made, card=msgspec.structs.replace(made.card, pieces=(piece, away)))
+    assert hiders_of(bare, piece, joint.at_mm) == ()
     told = only(judge(bare))
     assert (told.code, told.weight) == ("joint", Weight.CAUTION)
     assert told.measure == pytest.approx(joint.mismatch_mm, abs=0.01)

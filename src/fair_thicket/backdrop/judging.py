@@ -24,6 +24,7 @@ from fair_thicket.model.spans import Cut, Joint, Span
 from fair_thicket.model.stash import Ring, Stamp
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import Unit, say_length
+from fair_thicket.shape.hidden import hiders_of
 from fair_thicket.shape.outline import to_area, to_rings, turn_points
 from fair_thicket.shape.paper import Local, lay_cuts, reaches
 from fair_thicket.shape.stack import stack
@@ -78,7 +79,7 @@ def _judge_border(work: Work, piece: Border, stamp: Stamp) -> list[Finding]:
                 title=f"The {name} is longer than its die",
                 text=f"Its die is {say_length(stamp.width_mm, unit)} long and it is set end to end. "
                 f"{len(best.cuts)} cuts joined with an overlap of {OVERLAP_MM:g} mm reach, the edges "
-                f"{_worst(best):.2f} mm apart at the most.",
+                f"{_worst(best):.2f} mm apart at the most.{_say_hiders(work, piece, best)}",
                 measure=piece.length_mm - stamp.width_mm,
                 unit="mm",
                 pieces=(piece.id,),
@@ -105,6 +106,14 @@ def _judge_border(work: Work, piece: Border, stamp: Stamp) -> list[Finding]:
             remedy=remedy if saved > BETTER_MM2 else None,
         )
     ]
+
+
+def _say_hiders(work: Work, piece: Border, found: Span) -> str:
+    """Say behind what the joints of a way to join lie."""
+    names = name_pieces(work)
+    keys = dict.fromkeys(key for joint in found.joints for key in hiders_of(work, piece, joint.at_mm))
+    which = " and the ".join(names[key] for key in keys)
+    return f" Joined so, it is hidden behind the {which}." if which else ""
 
 
 def _off_beat(piece: Border, stamp: Stamp, told: tuple[str, Unit], best: Span, are_hidden: list[bool]) -> list[Finding]:

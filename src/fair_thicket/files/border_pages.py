@@ -13,7 +13,7 @@ from fair_thicket.model.pieces import Border, Cutout
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import DRAWN_TAG, Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
-from fair_thicket.shape.hidden import spare_foot
+from fair_thicket.shape.hidden import hiders_of, spare_foot
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import reaches
 
@@ -37,15 +37,20 @@ def draw_border_pages(sheets: Sheets, work: Work) -> None:
         for number in range(len(piece.cuts)):
             high = bottom - top
             if y + LABEL_MM + high > sheets.height_mm - FOOT_MM:
-                sheets.start_page("Borders to cut and join", lying=stamp.width_mm > sheets.width_mm - 2 * MARGIN_MM)
                 words = (
                     "Life size. Cut the die once for each, trim at the heavy lines; where it is striped it is glued."
                 )
-                sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
-                sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
+                _start(sheets, "Borders to cut and join", words, wide_mm=stamp.width_mm)
                 y = TOP_MM
             _draw_cut(sheets, work, piece, number, die, y, names[piece.id])
             y += LABEL_MM + high
+
+
+def _start(sheets: Sheets, heading: str, words: str, *, wide_mm: float) -> None:
+    """Begin a page of things to cut, lying where what is cut is wide, with what to do and the usual caution."""
+    sheets.start_page(heading, lying=wide_mm > sheets.width_mm - 2 * MARGIN_MM)
+    sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
+    sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
 
 
 def draw_frame_pages(sheets: Sheets, work: Work) -> None:
@@ -66,10 +71,8 @@ def _draw_frame_piece(sheets: Sheets, work: Work, stamp: Stamp, pair: tuple[Cut,
     (across, down), unit = pair, work.card.unit
     area = to_area(stamp.outline, stamp.pockets)
     left, top, right, _ = area.bounds
-    sheets.start_page("Frames to cut and join", lying=right - left > sheets.width_mm - 2 * MARGIN_MM)
     words = "Life size. Cut the die once for each piece, trim at the heavy lines."
-    sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
-    sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
+    _start(sheets, "Frames to cut and join", words, wide_mm=right - left)
     sheets.text(MARGIN_MM, TOP_MM + 3.6, name, size=10, style="SemiBold")
     stretches = [f"{say_length(one.from_mm, unit)} to {say_length(one.to_mm, unit)}" for one in pair]
     x, y = (say_length(max(0.0, one.at_mm), unit) for one in pair)
@@ -98,10 +101,8 @@ def _draw_guide(sheets: Sheets, work: Work, stamp: Stamp, name: str) -> None:
     unit = work.card.unit
     area = to_area(stamp.outline)
     left, top, right, bottom = area.bounds
-    sheets.start_page("Hills to cut by hand", lying=right - left > sheets.width_mm - 2 * MARGIN_MM)
     words = "Life size. Lay card under this sheet and cut along the heavy line; heights are measured from the foot."
-    sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
-    sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
+    _start(sheets, "Hills to cut by hand", words, wide_mm=right - left)
     sheets.text(MARGIN_MM, TOP_MM + 3.6, name, size=10, style="SemiBold")
     shift = (MARGIN_MM - left, TOP_MM + LABEL_MM - top)
     sheets.shape(translate(area, *shift), width_pt=1.3, colour=INK)
@@ -128,7 +129,8 @@ def _draw_cut(
     where = f"its left end {say_length(max(0.0, cut.at_mm), unit)} from the border's"
     words = f"{name}, cut {number + 1} of {len(piece.cuts)}{over}"
     sheets.text(MARGIN_MM, y + 3.6, words, size=10, style="SemiBold")
-    told = f"{say_length(cut.from_mm, unit)} to {say_length(cut.to_mm, unit)} of the die, {where}"
+    behind = _behind(work, piece, number)
+    told = f"{say_length(cut.from_mm, unit)} to {say_length(cut.to_mm, unit)} of the die, {where}{behind}"
     sheets.text(MARGIN_MM, y + 7.6, told, size=8.5, colour=SOFT)
     shift = (MARGIN_MM, y + LABEL_MM - 1.5 - top)
     sheets.shape(translate(shown, *shift), width_pt=0.3, colour=RULE)
@@ -148,6 +150,17 @@ def _draw_cut(
             line = [(shift[0] + step, shift[1] + top), (shift[0] + step, shift[1] + bottom)]
             sheets.line(line, width_pt=0.3, colour=GLUE)
             step += 1.5
+
+
+def _behind(work: Work, piece: Border, number: int) -> str:
+    """Say what hides the joint at a cut's right end."""
+    if number + 1 >= len(piece.cuts):
+        return ""
+    cut, after = piece.cuts[number : number + 2]
+    middle = (after.at_mm + cut.at_mm + cut.to_mm - cut.from_mm) / 2
+    names = name_pieces(work)
+    hiders = [names[key] for key in hiders_of(work, piece, middle)]
+    return f"; its right joint lies behind the {' and the '.join(hiders)}" if hiders else ""
 
 
 def _under(piece: Border, number: int) -> list[tuple[float, float]]:

@@ -6,13 +6,13 @@ import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QVBoxLayout, QWidget
 
 from fair_thicket.backdrop.hills import draw_hill, hill_outline, smooth_line
 from fair_thicket.backdrop.reaching import sheet_under
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.widgets.parts import button, label
+from fair_thicket.desk.widgets.parts import button, label, taking_row
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.palette import PALETTE
@@ -210,24 +210,14 @@ class Hill(QDialog):
         self.note = label("", wrap=True)
         self.note.setMinimumHeight(22)
         box.addWidget(self.note)
-        row = QHBoxLayout()
-        row.addWidget(label("Paper"))
         self.colour = QComboBox()
         self.colour.setAccessibleName("Paper of the hill")
         for name, code in PALETTE:
             self.colour.addItem(name, code)
         self.colour.setCurrentIndex(self.colour.findData(self.view.colour))
         self.colour.currentIndexChanged.connect(lambda _: self._recolour())
-        row.addWidget(self.colour)
-        row.addWidget(button("Take the point away", self.view.remove_point, tip="Delete"))
-        row.addStretch(1)
-        buttons = QDialogButtonBox()
-        self._done = buttons.addButton("Take this", QDialogButtonBox.ButtonRole.AcceptRole)
-        self._done.setObjectName("primary")
-        buttons.addButton("Not now", QDialogButtonBox.ButtonRole.RejectRole)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
-        row.addWidget(buttons)
+        fewer = button("Take the point away", self.view.remove_point, tip="Delete")
+        row, self._done = taking_row(self, label("Paper"), self.colour, fewer)
         box.addLayout(row)
         self._done.setEnabled(False)
         self.view.changed.connect(self._look)

@@ -3,18 +3,19 @@
 import msgspec
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from fair_thicket.backdrop.joining import OVERLAP_MM
 from fair_thicket.backdrop.joints import joint_places, move_joint, room_of
 from fair_thicket.backdrop.judging import best_span, hidden_stretches, measure_joints
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.leaf_art import area_path
-from fair_thicket.desk.widgets.parts import button, label
+from fair_thicket.desk.widgets.parts import button, label, taking_row
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.units import say_length
+from fair_thicket.shape.hidden import hiders_of
 from fair_thicket.shape.paper import lay_cuts
 
 APART_MM, CATCH_PX = 9.0, 10.0
@@ -165,14 +166,14 @@ class Joints(QDialog):
     def __init__(self, work: Work, piece: Border, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._work = work
-        self._unit = work.card.unit
+        self._unit, self._names = work.card.unit, name_pieces(work)
         # kept from when the advice was worked out, so this takes no time
         self._best = best_span(work.stash.find(piece.stamp), piece.length_mm, hidden_stretches(work, piece))
         self.setWindowTitle("Joints of a border")
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 16, 18, 14)
         box.setSpacing(8)
-        box.addWidget(label(f"Joints of the {name_pieces(work)[piece.id]}", "heading"))
+        box.addWidget(label(f"Joints of the {self._names[piece.id]}", "heading"))
         told = "Above pulled apart, below as glued. Drag a handle, or use the arrow keys; green: hidden by the scene."
         box.addWidget(label(told, "soft", wrap=True))
         self.view = JointView(work, piece)
@@ -180,16 +181,8 @@ class Joints(QDialog):
         self.note = label("", wrap=True)
         self.note.setMinimumHeight(38)
         box.addWidget(self.note)
-        row = QHBoxLayout()
-        row.addWidget(button("Join it best", self.take_best, tip="Fewest cuts, the joints seen least"))
-        row.addStretch(1)
-        buttons = QDialogButtonBox()
-        taken = buttons.addButton("Take this", QDialogButtonBox.ButtonRole.AcceptRole)
-        taken.setObjectName("primary")
-        buttons.addButton("Not now", QDialogButtonBox.ButtonRole.RejectRole)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
-        row.addWidget(buttons)
+        best = button("Join it best", self.take_best, tip="Fewest cuts, the joints seen least")
+        row, _ = taking_row(self, best)
         box.addLayout(row)
         self.view.moved.connect(self._tell)
         self.view.refused.connect(self.note.setText)
@@ -214,9 +207,11 @@ class Joints(QDialog):
         for number, joint in enumerate(joints, 1):
             chosen = " (chosen)" if number - 1 == self.view.chosen else ""
             side = "left" if joint.left_over else "right"
+            hiders = [self._names[key] for key in hiders_of(self._work, self.piece, joint.at_mm)]
+            behind = f", hidden behind the {' and the '.join(hiders)}" if hiders else ""
             told.append(
                 f"joint {number}{chosen} at {say_length(joint.at_mm, self._unit)}: edges {joint.mismatch_mm:.2f} mm "
-                f"apart, {joint.peek_mm2:.1f} mm² peek out, the {side} cut on top"
+                f"apart, {joint.peek_mm2:.1f} mm² peek out, the {side} cut on top{behind}"
             )
         words = "; ".join(told) if told else "One cut of the die reaches; there is no joint."
         self.note.setText(f"{len(self.piece.cuts)} cuts, {OVERLAP_MM:g} mm for the glue. {words}.")

@@ -4,7 +4,6 @@ import msgspec
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
     QLineEdit,
@@ -14,7 +13,7 @@ from PySide6.QtWidgets import (
 
 from fair_thicket.backdrop.stencils import FAR_MM, Stepping, least_between, step_stencil
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.widgets.parts import Column, Stepper, button, label
+from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.widgets.stencil_view import StencilView
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import InputError, PaperError
@@ -141,18 +140,9 @@ class StencilSteps(QDialog):
         return choice
 
     def _make_buttons(self) -> QHBoxLayout:
-        row = QHBoxLayout()
         self._best = button("Step it out of line", self.step, tip="Outlines keep as far out of line as may be")
-        row.addWidget(self._best)
-        row.addWidget(button("Turn this lay over", self.view.turn_over, tip="Space"))
-        row.addStretch(1)
-        buttons = QDialogButtonBox()
-        self._done = buttons.addButton("Take this", QDialogButtonBox.ButtonRole.AcceptRole)
-        self._done.setObjectName("primary")
-        buttons.addButton("Not now", QDialogButtonBox.ButtonRole.RejectRole)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
-        row.addWidget(buttons)
+        over = button("Turn this lay over", self.view.turn_over, tip="Space")
+        row, self._done = taking_row(self, self._best, over)
         return row
 
     # -- what is asked -------------------------------------------------------------------------------------------

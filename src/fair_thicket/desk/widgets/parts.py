@@ -6,6 +6,8 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
+    QDialog,
+    QDialogButtonBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -95,6 +97,22 @@ def button(words: str, call: Callable[[], object], name: str = "", *, tip: str =
     made.setToolTip(tip)
     made.clicked.connect(lambda: call())
     return made
+
+
+def taking_row(dialog: QDialog, *left: QWidget) -> tuple[QHBoxLayout, QPushButton]:
+    """Make the foot of a dialog: what is given at the left, “Take this” and “Not now” at the right; and the former."""
+    row = QHBoxLayout()
+    for widget in left:
+        row.addWidget(widget)
+    row.addStretch(1)
+    buttons = QDialogButtonBox()
+    taken = buttons.addButton("Take this", QDialogButtonBox.ButtonRole.AcceptRole)
+    taken.setObjectName("primary")
+    buttons.addButton("Not now", QDialogButtonBox.ButtonRole.RejectRole)
+    buttons.accepted.connect(dialog.accept)
+    buttons.rejected.connect(dialog.reject)
+    row.addWidget(buttons)
+    return row, taken
 
 
 class Choices(QWidget):
