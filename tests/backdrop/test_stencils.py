@@ -9,6 +9,7 @@ import pytest
 
 from fair_thicket.backdrop.stencils import landmarks_of, least_between, seen_landmarks, step_stencil
 from fair_thicket.backdrop.stepped import judge_stencils
+from fair_thicket.demo.dies import dies
 from fair_thicket.masks import list_steps, plan
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
@@ -16,7 +17,9 @@ from fair_thicket.model.moves import Move, moves_of, say_move
 from fair_thicket.model.pieces import Form, Lay, Wash
 from fair_thicket.model.stash import Kind, Ring, Stamp, Stash
 from fair_thicket.model.units import Unit
+from fair_thicket.scene.adding import add_from_stash
 from fair_thicket.shape.inking import compose
+from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import Look, paint
 from fair_thicket.shape.paper import local_area
 from fair_thicket.shape.washes import registration
@@ -204,3 +207,21 @@ def test_the_build_sheet_tells_every_lay_and_move() -> None:
         "Wipe the peaks and move it to its marks 2: up 7/8 in, turn over, 1/2 in to the right",
         "Ink above its edge in heather, fading out over 1/2 in",
     ]
+
+
+def test_a_stencil_put_on_the_card_is_inked_through_and_an_edge_above_it() -> None:
+    stash = Stash(tuple(dies()[0]))
+    work, key = add_from_stash(Work(Card(), stash), "mist", (70.0, 50.0))
+    wash = work.card.find(key)
+    assert isinstance(wash, Wash)
+    assert (wash.how, wash.stencil, wash.lays) == ("stencil", "mist", ())
+    through = sum(to_area(ring).area for ring in stash.find("mist").pockets)
+    assert local_area(wash, stash).area == pytest.approx(through, rel=1e-6)
+    work, key = add_from_stash(Work(Card(), stash), "cloud-bank", (70.0, 50.0))
+    edge = work.card.find(key)
+    assert isinstance(edge, Wash)
+    left, top, right, bottom = local_area(edge, stash).bounds
+    stencil = stash.find("cloud-bank")
+    assert right - left == pytest.approx(stencil.width_mm, abs=0.01)
+    assert top == pytest.approx(-stencil.height_mm / 2 - 19.05, abs=0.01)
+    assert bottom < stencil.height_mm / 2 - 9

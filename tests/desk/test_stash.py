@@ -359,6 +359,7 @@ def test_the_drawer_is_parted_by_kind(window: MainWindow) -> None:
         "die shapes",
         "border dies",
         "backdrop dies",
+        "stencils",
     ]
 
 
@@ -432,5 +433,5 @@ def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(
     window.stash.show_pane(LIBRARY)
     assert "could not be opened" in window.stash.library._facts.text()
     window.stash.show_pane(AT_HAND)
-    assert len(window.stash.at_hand.rows) == 22
+    assert len(window.stash.at_hand.rows) == 24
     window.close()

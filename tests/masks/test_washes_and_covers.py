@@ -137,7 +137,7 @@ def test_splatter_is_drops_that_fall_alike_each_time_and_its_covers_are_told() -
     assert one.equals(same)
     assert 1.0 < one.area < 300.0
     words = [step.words for step in list_steps(work, plan(work))]
-    assert any("everything within 150 mm" in line for line in words)
+    assert any("everything within 5 7/8 in" in line for line in words)
 
 
 def test_a_resist_keeps_a_wash_off_its_lines_without_a_mask() -> None:

@@ -8,6 +8,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.pieces import (
+    WASH,
     Border,
     Colour,
     Cutout,
@@ -15,6 +16,7 @@ from fair_thicket.model.pieces import (
     End,
     Form,
     Impression,
+    Lay,
     Panel,
     PaperPiece,
     Piece,
@@ -22,7 +24,7 @@ from fair_thicket.model.pieces import (
     Wash,
     Window,
 )
-from fair_thicket.model.stash import Kind
+from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.edits import add_piece, clamp, free_id, surface_at
 from fair_thicket.shape.painting import words_width
@@ -33,6 +35,8 @@ STRIP_ROOM_MM = 5.0
 """Left and right of the words on a strip, so that a fishtail does not reach them (common practice)."""
 STRIP_HIGH = 2.2
 """Height of a strip in heights of its letters."""
+EDGE_REACH_MM = 19.05
+"""How far above a stencil's edge ink reaches at first: 3/4 in (our own guess)."""
 OPEN_KINDS = {Kind.DIE, Kind.BACKDROP}
 
 Added = tuple[Work, str]
@@ -42,6 +46,8 @@ def add_from_stash(
     work: Work, stamp: str, at: tuple[float, float], *, cut: bool = False, on: str | None = None
 ) -> Added:
     """Put a thing of the stash on the card: an image is stamped, or cut out; a die is cut; a border die spans.
+
+    A stencil is inked through where it is laid; one without openings above its edge, fading out.
 
     Where something is glued over the place, stamping would be hidden at once: the image is cut out instead.
 
@@ -57,15 +63,18 @@ def add_from_stash(
     Raises
     ------
     PaperError
-        For what is no piece by itself: a stencil or patterned paper.
+        For patterned paper, which is no piece by itself.
     """
     thing = work.stash.find(stamp)
     surface = surface_at(work, at) if on is None else on
     key = free_id(work, stamp)
     x, y = clamp(at[0]), clamp(at[1])
     piece: Piece
-    if thing.kind in {Kind.STENCIL, Kind.PAPER}:
-        raise PaperError(f"“{thing.name}” is a {thing.kind.value}: it is no piece by itself. Use it at Backdrop.")
+    if thing.kind is Kind.PAPER:
+        raise PaperError(f"“{thing.name}” is patterned paper and no piece by itself; cut a panel from it.")
+    if thing.kind is Kind.STENCIL:
+        wash = _inked_through(thing, free_id(work, "wash"), (x, y), surface)
+        return add_piece(work, wash), wash.id
     if thing.kind is Kind.BORDER:
         width = work.card.panel[0]
         piece = Border(key, stamp, clamp(width), clamp(width / 2), y, on=surface)
@@ -74,6 +83,19 @@ def add_from_stash(
     else:
         piece = Impression(key, stamp, x, y, on=surface)
     return add_piece(work, piece), key
+
+
+def _inked_through(stencil: Stamp, key: str, at: tuple[float, float], surface: str) -> Wash:
+    """Give a wash of a stencil's own size, inked through its openings, or above its edge."""
+    name = f"{stencil.name} wash"
+    if stencil.pockets:
+        form = Form("rectangle", stencil.width_mm, stencil.height_mm)
+        return Wash(key, form, *at, on=surface, name=name, colour=WASH, how="stencil", stencil=stencil.id)
+    form = Form("rectangle", stencil.width_mm, stencil.height_mm + 2 * EDGE_REACH_MM)
+    return Wash(
+        key, form, *at, on=surface, name=name, colour=WASH, how="stencil", stencil=stencil.id, lays=(Lay(0.0, 0.0),),
+        reach_mm=EDGE_REACH_MM,
+    )  # fmt: skip
 
 
 def _is_glued_over(work: Work, wanted: Impression) -> bool:
