@@ -14,6 +14,7 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Form, Lay, Panel, Wash
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.ink_needed import bare_area, ink_needs
+from fair_thicket.shape.naming import say_colour
 
 STASH = Stash(tuple(dies()[0]))
 SKY = Wash("sky-1", Form("rectangle", 139.7, 60.0), 69.85, 30.0, name="sky", colour="#5f8fa3")
@@ -62,7 +63,7 @@ def test_the_recipe_tells_inks_from_the_lightest_with_the_area_of_each() -> None
     text, _ = page_of(Work(Card(pieces=(wash,)), STASH))
     plain = text.replace("\n", " ")
     # straight from ink to ink: a quarter, a half and a quarter of 83.8 cm2
-    assert "Inks, the lightest first: #e6dff0 on 21.0 cm², dusk on 41.9 cm², night on 21.0 cm²." in plain
+    assert "(#e6dff0) on 21.0 cm², dusk on 41.9 cm², night on 21.0 cm²." in plain
     assert "2 thin coats, a pause after each" in plain
 
 
@@ -87,3 +88,21 @@ def test_a_stepped_wash_counts_every_lay_of_an_ink() -> None:
     sky = msgspec.structs.replace(SKY, how="stencil", stencil="flat", lays=lays, reach_mm=10.0)
     needs = {need.ink: need.area_mm2 for need in ink_needs(Work(Card(pieces=(sky,)), Stash((flat,))), sky)}
     assert needs == pytest.approx({"#5f8fa3": 2 * 1397.0, "#c3a9c9": 1397.0}, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("colour", "told"),
+    [("#8f8fb8", "dusk"), ("#8f8fb9", "dusk"), ("#c9d2dc", "mist"), ("#2d3570", "near night (#2d3570)")],
+)
+def test_a_colour_is_said_by_its_name_or_the_nearest(colour: str, told: str) -> None:
+    assert say_colour(colour) == told
+
+
+def test_every_page_of_a_wide_card_is_as_wide_as_it_needs_to_be() -> None:
+    """A slimline is as wide as a letter sheet: it lies across, after a page that lay across as well."""
+    wash = msgspec.structs.replace(SKY, form=Form("rectangle", 215.9, 60.0), x=107.95)
+    work = Work(Card(format="slimline", pieces=(wash,)), STASH)
+    plan = masks.plan(work)
+    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf(work, {}, plan, [], paper="letter")))
+    sizes = [(page.get_textpage().get_text_bounded()[:12], page.get_width() > page.get_height()) for page in document]
+    assert [lying for heading, lying in sizes if heading.startswith(("Where", "Ink the"))] == [True, True]

@@ -48,7 +48,7 @@ def draw_border_pages(sheets: Sheets, work: Work) -> None:
 
 def _start(sheets: Sheets, heading: str, words: str, *, wide_mm: float) -> None:
     """Begin a page of things to cut, lying where what is cut is wide, with what to do and the usual caution."""
-    sheets.start_page(heading, lying=wide_mm > sheets.width_mm - 2 * MARGIN_MM)
+    sheets.start_page(heading, wide_mm=wide_mm)
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
     sheets.text(MARGIN_MM, MARGIN_MM + 14, KNIFE, size=9, colour=GLUE)
 

@@ -157,7 +157,7 @@ def draw_mask_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], p
 def _start_mask_page(sheets: Sheets, work: Work, first: MaskSheet) -> None:
     rim = work.card.mask_rim_mm
     where = "on the line" if not rim else f"{abs(rim):g} mm {'outside' if rim > 0 else 'inside'} the line"
-    sheets.start_page("Masks to cut", lying=first.width_mm > sheets.width_mm - 2 * MARGIN_MM)
+    sheets.start_page("Masks to cut", wide_mm=first.width_mm)
     sheets.text(
         MARGIN_MM,
         MARGIN_MM + 9,

@@ -63,13 +63,14 @@ class Sheets:
         self._number = 0
         self.width_mm, self.height_mm = SHEETS[self.paper]
 
-    def start_page(self, heading: str, *, lying: bool = False) -> None:
-        """Begin a page, upright or lying, with its heading, its foot and the scale bar."""
+    def start_page(self, heading: str, *, wide_mm: float = 0.0) -> None:
+        """Begin a page with its heading, its foot and the scale bar; lying where what comes is wider than upright."""
         if self._number:
             self.canvas.showPage()
         self._number += 1
         short, long = SHEETS[self.paper]
-        self.width_mm, self.height_mm = (long, short) if lying else (short, long)
+        is_lying = wide_mm > short - 2 * MARGIN_MM + 0.1
+        self.width_mm, self.height_mm = (long, short) if is_lying else (short, long)
         self.canvas.setPageSize((self.width_mm * mm, self.height_mm * mm))
         self.text(MARGIN_MM, MARGIN_MM + 3, heading, size=15, style="Bold")
         self.text(MARGIN_MM, self.height_mm - 7, f"{self.title}  ·  page {self._number}", size=8, colour=SOFT)

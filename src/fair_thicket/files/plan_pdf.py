@@ -66,8 +66,7 @@ def plan_pdf(
 def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], plan: MaskPlan) -> None:
     card = work.card
     width, height = card.panel
-    upright = width <= sheets.width_mm - 2 * MARGIN_MM
-    sheets.start_page("Where everything goes", lying=not upright)
+    sheets.start_page("Where everything goes", wide_mm=width)
     left, top = (sheets.width_mm - width) / 2, 36.0
     words = f"{name_format(card)} front, {say_size(width, height, card.unit)}, life size"
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10.5, colour=SOFT)

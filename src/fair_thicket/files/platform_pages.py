@@ -49,7 +49,7 @@ def draw_platform_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes
     areas = {leaf.key: leaf.whole for leaf in stack(work)}
     for number, press in presses:
         if y + LABEL_MM + height > sheets.height_mm - FOOT_MM:
-            sheets.start_page("On the platform", lying=width > sheets.width_mm - 2 * MARGIN_MM)
+            sheets.start_page("On the platform", wide_mm=width)
             words = f"The open lid from its inside; it closes from the {lid}. Life size, mirrored: lay the stamps so."
             sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
             y = TOP_MM

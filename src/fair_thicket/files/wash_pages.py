@@ -8,11 +8,11 @@ from shapely.geometry import MultiLineString
 from fair_thicket.files.page import MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import WASH, Wash
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.ink_needed import bare_area, ink_needs, needed_area
+from fair_thicket.shape.naming import say_colour
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.washes import Marks, cover_area, is_stepped, list_lays, registration
 
@@ -34,8 +34,7 @@ def draw_wash_pages(sheets: Sheets, work: Work) -> None:
 
 def _draw_wash(sheets: Sheets, work: Work, piece: Wash, name: str) -> None:
     width, height = work.card.panel
-    lying = width > sheets.width_mm - 2 * MARGIN_MM
-    sheets.start_page(f"Ink the {name}", lying=lying)
+    sheets.start_page(f"Ink the {name}", wide_mm=width)
     words = "Life size. Inside the green line ink is needed; where it is striped something covers it: leave it bare."
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
     if is_stepped(piece):
@@ -110,7 +109,7 @@ def _recipe(work: Work, piece: Wash) -> list[str]:
     needs = list(ink_needs(work, piece))
     if not is_stepped(piece):
         needs.sort(key=lambda need: -luminance(need.ink))
-    told = ", ".join(f"{name_of(need.ink)} on {need.area_mm2 / 100:.1f} cm²" for need in needs)
+    told = ", ".join(f"{say_colour(need.ink)} on {need.area_mm2 / 100:.1f} cm²" for need in needs)
     first = "Ink" if len(needs) == 1 else "Inks" if is_stepped(piece) else "Inks, the lightest first"
     coats = "One thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
     dry = rates.paste_dry_min if piece.how == "paste" else rates.wash_dry_min
@@ -126,9 +125,9 @@ def _recipe(work: Work, piece: Wash) -> list[str]:
         lines.append(f"{bare / 100:.1f} cm² may stay bare; ink reaches {margin} under what covers it.")
     if is_stepped(piece):
         stencil = work.stash.find(piece.stencil).name
-        lines.append(f"Lay 1 of the {stencil}: {name_of(piece.lays[0].ink or piece.colour or WASH)}.")
+        lines.append(f"Lay 1 of the {stencil}: {say_colour(piece.lays[0].ink or piece.colour or WASH)}.")
         for number, (move, lay) in enumerate(zip(moves_of(piece.lays), piece.lays[1:], strict=True), 2):
-            ink = name_of(lay.ink or piece.colour or WASH)
+            ink = say_colour(lay.ink or piece.colour or WASH)
             lines.append(f"Lay {number}: {say_move(move, unit)}; {ink}.")
         lines.append("Wipe the stencil before each move: wet ink on it prints where it is laid.")
     if piece.how == "paste":

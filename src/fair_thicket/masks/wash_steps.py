@@ -4,10 +4,10 @@ from fair_thicket.masks.table import Table, join_words, say_minutes
 from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import WASH, Wash
 from fair_thicket.model.plan import Press
 from fair_thicket.model.units import say_length
+from fair_thicket.shape.naming import say_colour
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import THROUGH, is_stepped
 
@@ -46,7 +46,7 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
             _ink_stepped(table, p, piece)
             continue
         through = table.work.stash.find(piece.stencil).name if piece.how in THROUGH and piece.stencil else ""
-        inks = join_words([name_of(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
+        inks = join_words([say_colour(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
         recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
         taped = f"; first tape {_some(len(piece.taped))} over" if piece.taped else ""
         coats = "one thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
@@ -83,7 +83,7 @@ def _ink_stepped(table: Table, p: int, piece: Wash) -> None:
         if number == 0 and piece.taped:
             words += f"; tape {_some(len(piece.taped))} over"
         table.say("cover", p, words, (f"{piece.id}:lay{number}",), minutes=rates.lay_min)
-        ink = name_of(lay.ink or piece.colour or WASH)
+        ink = say_colour(lay.ink or piece.colour or WASH)
         words = f"Ink {edge} in {ink}{fading}"
         if piece.how == "paste":
             words = f"Spread paste thinly {edge} in {ink}; lift the stencil straight up and wash it at once"
