@@ -16,6 +16,7 @@ from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout
 from fair_thicket.scene.adding import add_wash
 from fair_thicket.scene.edits import add_impression
+from fair_thicket.scene.inking_ways import blend_wash
 from hands import answer_forms, button_that_says, click, drag, on_bench, settle
 
 LEFT = Qt.MouseButton.LeftButton
@@ -349,18 +350,11 @@ def test_a_wash_is_covered_torn_splattered_and_bared(
     settle(qtbot, session)
 
 
-def test_a_wash_is_blended_of_several_inks_by_the_form_and_shown_so(
-    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_wash_blended_of_several_inks_is_shown_so(window: MainWindow, qtbot: QtBot) -> None:
     session = window.session
     window.go(SCENE)
     session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
-    session.select({"wash-1"})
-    notes = answer_forms(monkeypatch, way="from edge to edge", ink0="lantern", ink1="night")
-    window.actions_of.by_key["wash-blend"].trigger()
-    wash = session.work.card.find("wash-1")
-    assert (wash.way, wash.inks) == ("linear", ("#eec25a", "#2d3558"))
-    assert notes[0]
+    session.edit("blend", lambda work: blend_wash(work, "wash-1", ("#eec25a", "#2d3558"), "linear"))
     settle(qtbot, session)
     bench = window.scene.bench
     picture = bench.grab().toImage()

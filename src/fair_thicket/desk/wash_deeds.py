@@ -5,8 +5,8 @@ from collections.abc import Callable, Sequence
 import msgspec
 
 from fair_thicket.backdrop.texture import lay_texture
-from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.desk.actions import Record, line
+from fair_thicket.desk.dialogs.blend import ask_blend
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.stencil_steps import ask_steps
 from fair_thicket.desk.session import Session
@@ -14,12 +14,11 @@ from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work, is_greeting
 from fair_thicket.model.errors import InputError
-from fair_thicket.model.palette import BRIDGES, PALETTE, name_of
-from fair_thicket.model.pieces import WASH, Cover, Form, Wash
+from fair_thicket.model.palette import PALETTE
+from fair_thicket.model.pieces import Cover, Form, Wash
 from fair_thicket.model.stash import Kind
 from fair_thicket.scene import inking_ways
 from fair_thicket.scene.edits import place_pieces
-from fair_thicket.shape.ink_needed import ink_needs
 from fair_thicket.shape.washes import THROUGH
 
 Spot = tuple[float, float]
@@ -38,10 +37,7 @@ HOW_TOLD = {
 MARKS = ("dot", "wave", "grass")
 MARK_WORDS = ("dots", "waves", "tufts of grass")
 NO_STENCIL = "none in the stash"
-INKS, MOST_COATS = 6, 9
 PASTE = "#ffffff"
-WAYS = ("even", "linear", "band", "corner", "glow")
-WAY_WORDS = ("evenly", "from edge to edge", "from a band outward", "from a corner", "as a glow from a point")
 
 
 class WashDeeds:
@@ -149,54 +145,21 @@ class WashDeeds:
 
     def ask_blend(self) -> None:
         """Ask for the inks of the chosen wash, and for the way in which they are blended."""
-        session, key = self._session, self._key()
-        piece = session.work.card.find(key)
-        if not isinstance(piece, Wash):
-            return
-        now = piece.inks or (piece.colour or WASH,)
-        own = {one.colour: one.name for one in session.own_inks()}
-        known = list(dict.fromkeys([*own, *(code for _, code in (*PALETTE, *BRIDGES))]))
-        codes = ["", *known, *(ink for ink in now if ink not in known)]
-        names = ["none", *(f"{own[code]} (yours)" if code in own else name_of(code) for code in codes[1:])]
-        chosen = [codes.index(now[index]) if index < len(now) else 0 for index in range(INKS)]
-        left, top = piece.x + piece.centre[0], piece.y + piece.centre[1]
-        fields = [
-            Field("way", "Blended", "choice", WAYS.index(piece.way), WAY_WORDS),
-            *[Field(f"ink{index}", f"Ink {index + 1}", "choice", chosen[index], names) for index in range(INKS)],
-            Field("coats", "Thin coats, three for full colour", "count", piece.coats),
-            Field("toward", "Toward (0 right, 90 down)", "angle", piece.toward_deg),
-            Field("x", "A glow's middle, from the left", "length", left),
-            Field("y", "A glow's middle, from the top", "length", top),
-        ]
-
-        def make(work: Work, values: Values) -> Work:
-            inks = [codes[int(str(values[f"ink{index}"]))] for index in range(INKS)]
-            at = (float(str(values["x"])), float(str(values["y"])))
-            toward = float(str(values["toward"]))
-            if not (abs(toward) <= 360 and abs(at[0]) <= 1000 and abs(at[1]) <= 1000):
-                raise InputError("An angle is between -360 and 360, a place within 1000 mm; type others.")
-            coats = int(str(values["coats"]))
-            if not 1 <= coats <= MOST_COATS:
-                raise InputError(f"Between 1 and {MOST_COATS} coats; type so many.")
-            way, chosen = WAYS[int(str(values["way"]))], tuple(ink for ink in inks if ink)
-            work = inking_ways.set_wash(work, key, coats=coats)
-            return inking_ways.blend_wash(work, key, chosen, way, toward_deg=toward, at=at)
-
-        def tell(values: Values) -> str:
-            made = make(session.work, values)
-            troubles = [one.title for one in judge_washes(made, session.own_inks()) if key in one.pieces]
-            return ". ".join(troubles) + "." if troubles else _say_needs(made, key)
-
-        unit = session.work.card.unit
-        values = ask(self._station.window(), "Blend several inks", fields, unit=unit, tell=tell, done="Blend them")
-        if values is not None:
-            self._edit("blend a wash", lambda work: make(work, values))
+        key, own = self._key(), self._session.own_inks()
+        piece = self._session.work.card.find(key)
+        made = (
+            ask_blend(self._session.work, piece, self._station.window(), own=own) if isinstance(piece, Wash) else None
+        )
+        if made is not None:
+            fields = {name: getattr(made, name) for name in ("inks", "way", "toward_deg", "centre", "coats", "colour")}
+            self._edit("blend a wash", lambda work: inking_ways.set_wash(work, key, **fields))
 
     def ask_steps(self) -> None:
         """Ask how a stencil is stepped over the chosen wash."""
         key = self._key()
         piece = self._session.work.card.find(key)
-        made = ask_steps(self._session.work, piece, self._station.window()) if isinstance(piece, Wash) else None
+        own, window = self._session.own_inks(), self._station.window()
+        made = ask_steps(self._session.work, piece, window, own=own) if isinstance(piece, Wash) else None
         if made is not None:
             fields = {name: getattr(made, name) for name in ("how", "stencil", "lays", "reach_mm", "taped", "colour")}
             self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, **fields))
@@ -335,12 +298,3 @@ class WashDeeds:
         """Take the covers of the chosen wash away."""
         key = self._key()
         self._edit("take covers away", lambda work: inking_ways.uncover_wash(work, key))
-
-
-def _say_needs(work: Work, key: str) -> str:
-    """Say on how much each ink of a wash is needed."""
-    piece = work.card.find(key)
-    if not isinstance(piece, Wash):
-        return ""
-    told = ", ".join(f"{name_of(need.ink)} {need.area_mm2 / 100:.1f} cm²" for need in ink_needs(work, piece))
-    return f"Light inks first, a pause after each coat. Needed: {told}."

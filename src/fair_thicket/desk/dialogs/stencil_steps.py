@@ -1,5 +1,7 @@
 """Stepping a stencil over a wash: which stencil, how many lays, how far up, in which inks; the moves told as made."""
 
+from collections.abc import Sequence
+
 import msgspec
 from PySide6.QtWidgets import (
     QComboBox,
@@ -13,15 +15,17 @@ from PySide6.QtWidgets import (
 
 from fair_thicket.backdrop.stencils import FAR_MM, Stepping, least_between, step_stencil
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.widgets.ink_choice import InkChoice
 from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.widgets.stencil_view import StencilView
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import InputError, PaperError
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.palette import PALETTE, name_of
 from fair_thicket.model.pieces import WASH, Wash
 from fair_thicket.model.stash import Kind, Stamp
+from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import parse_length, say_length
+from fair_thicket.shape.naming import say_colour
 
 INKS = 4
 FIRST_RISE_MM, FIRST_REACH_MM = 15.875, 19.05
@@ -40,7 +44,8 @@ class StencilSteps(QDialog):
     Attributes
     ----------
     view : StencilView
-    stencil, inks : QComboBox, list of QComboBox
+    stencil : QComboBox
+    inks : list of InkChoice
     lays : Stepper
     rise, reach : QLineEdit
     told : QLabel
@@ -48,7 +53,7 @@ class StencilSteps(QDialog):
     errand : Errand
     """
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None) -> None:
+    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> None:
         super().__init__(parent)
         self._work, self._unit = work, work.card.unit
         self._stencils = stencils_of(work)
@@ -66,7 +71,7 @@ class StencilSteps(QDialog):
         row.setSpacing(14)
         self.view = StencilView(work, piece)
         row.addWidget(self.view, 1)
-        row.addWidget(self._make_form(piece))
+        row.addWidget(self._make_form(piece, own))
         box.addLayout(row, 1)
         box.addLayout(self._make_buttons())
         self.errand = Errand(self)
@@ -83,7 +88,7 @@ class StencilSteps(QDialog):
             self.step()
         self.resize(1010, 660)
 
-    def _make_form(self, piece: Wash) -> QWidget:
+    def _make_form(self, piece: Wash, own: Sequence[Ink]) -> QWidget:
         pane = QWidget()
         pane.setFixedWidth(292)
         column = QVBoxLayout(pane)
@@ -103,7 +108,7 @@ class StencilSteps(QDialog):
         form.addRow(label("Up each time"), self.rise)
         self.reach = self._length(piece.reach_mm or FIRST_REACH_MM, "Ink fades out over")
         form.addRow(label("Ink fades over"), self.reach)
-        self.inks = [self._ink(piece, number) for number in range(INKS)]
+        self.inks = [self._ink(piece, number, own) for number in range(INKS)]
         for number, choice in enumerate(self.inks):
             form.addRow(label(f"Ink {number + 1}"), choice)
         column.addLayout(form)
@@ -127,15 +132,11 @@ class StencilSteps(QDialog):
         made.editingFinished.connect(self._take_typed)
         return made
 
-    def _ink(self, piece: Wash, number: int) -> QComboBox:
+    def _ink(self, piece: Wash, number: int, own: Sequence[Ink]) -> InkChoice:
         """Choose an ink: it is used for this lay, and again after the last."""
-        own = list(dict.fromkeys(lay.ink for lay in piece.lays if lay.ink)) or [piece.colour or WASH]
-        codes = ["", *dict.fromkeys([*own, *(code for _, code in PALETTE)])]
-        choice = QComboBox()
-        for code in codes:
-            choice.addItem(name_of(code) if code else "none", code)
-        choice.setCurrentIndex(codes.index(own[number]) if number < len(own) else 0)
-        choice.setAccessibleName(f"Ink {number + 1}")
+        used = list(dict.fromkeys(lay.ink for lay in piece.lays if lay.ink)) or [piece.colour or WASH]
+        choice = InkChoice(f"Ink {number + 1}", own, used)
+        choice.show_colour(used[number] if number < len(used) else "")
         choice.currentIndexChanged.connect(lambda _: self._reink())
         return choice
 
@@ -153,7 +154,7 @@ class StencilSteps(QDialog):
         return self.view.piece
 
     def _chosen_inks(self) -> list[str]:
-        return [str(choice.currentData()) for choice in self.inks if choice.currentData()]
+        return [choice.colour for choice in self.inks if choice.colour]
 
     def _typed(self, line: QLineEdit, most_mm: float) -> float:
         value = parse_length(line.text(), self._unit)
@@ -222,9 +223,9 @@ class StencilSteps(QDialog):
     def _tell(self) -> None:
         piece = self.piece
         stamp = self._work.stash.find(piece.stencil)
-        lines = [f"Lay 1: {name_of(piece.lays[0].ink or piece.colour or WASH)}"]
+        lines = [f"Lay 1: {say_colour(piece.lays[0].ink or piece.colour or WASH)}"]
         for number, (move, lay) in enumerate(zip(moves_of(piece.lays), piece.lays[1:], strict=True), 2):
-            lines.append(f"Lay {number}: {say_move(move, self._unit)}; {name_of(lay.ink or piece.colour or WASH)}")
+            lines.append(f"Lay {number}: {say_move(move, self._unit)}; {say_colour(lay.ink or piece.colour or WASH)}")
         least = least_between(stamp, piece)
         if least < FAR_MM:
             what = "Openings" if stamp.pockets else "Crests"
@@ -236,9 +237,9 @@ class StencilSteps(QDialog):
         self._done.setEnabled(True)
 
 
-def ask_steps(work: Work, piece: Wash, parent: QWidget | None = None) -> Wash | None:
+def ask_steps(work: Work, piece: Wash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> Wash | None:
     """Ask how a stencil is stepped over a wash; None when the maker leaves it."""
-    dialog = StencilSteps(work, piece, parent)
+    dialog = StencilSteps(work, piece, parent, own=own)
     taken = dialog.exec()
     made = dialog.piece if taken and dialog.piece.lays else None
     dialog.errand.close()

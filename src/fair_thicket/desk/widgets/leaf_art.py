@@ -304,7 +304,7 @@ def _fill_ground(
         return
     to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
     box = to_panel.mapRect(path.boundingRect())
-    image = picture_ground(ground, box, look, px_per_mm)
+    image = picture_ground(ground, box, look, px_per_mm, edge_of=piece)
     painter.save()
     painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
     painter.setTransform(to_panel.inverted()[0], True)
@@ -312,13 +312,20 @@ def _fill_ground(
     painter.restore()
 
 
-def picture_ground(ground: Ground, box: QRectF, look: Look, px_per_mm: float) -> QImage:
-    """Picture paper and its washes over a box of the panel, mm: ink over ink as it mixes."""
+def picture_ground(
+    ground: Ground, box: QRectF, look: Look, px_per_mm: float, *, edge_of: Piece | None = None
+) -> QImage:
+    """Picture paper and its washes over a box of the panel, mm: ink over ink as it mixes.
+
+    The wash that is `edge_of` is pictured a pixel wider, for what clips it to be smooth.
+    """
     size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
     seen = np.empty((*size, 3), np.float32)
     seen[:] = channels(ground.colour)
     for wash, area, lifted, lays in ground.washes:
-        inside = fill(shapely.from_wkb(area), size, px_per_mm, left=box.left(), top=box.top())
+        shape = shapely.from_wkb(area)
+        shape = shapely.buffer(shape, 1 / px_per_mm) if wash is edge_of else shape
+        inside = fill(shape, size, px_per_mm, left=box.left(), top=box.top())
         if wash.how == "water" or not inside.any():
             continue
         tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)

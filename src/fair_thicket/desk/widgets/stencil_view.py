@@ -1,35 +1,30 @@
 """A stencil stepped over a wash, drawn as it comes out: lays are dragged, moved with the keys, turned over, taped."""
 
 import msgspec
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
     QFont,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPainterPath,
-    QPaintEvent,
     QPen,
     QPolygonF,
-    QTransform,
 )
 from PySide6.QtWidgets import QWidget
 
 from fair_thicket.backdrop.stencils import GRID_MM
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.leaf_art import Ground, Inked, area_path, picture_ground
-from fair_thicket.model.card import WHITE, Work
+from fair_thicket.desk.widgets.leaf_art import area_path
+from fair_thicket.desk.widgets.wash_view import WashView
+from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Lay, Wash
 from fair_thicket.model.stash import Ring
 from fair_thicket.shape.outline import to_area
-from fair_thicket.shape.painting import Look
-from fair_thicket.shape.paper import NOTHING, footprint
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import list_lays
 
-ROOM_PX, CATCH_PX, KNOB_PX = 34.0, 13.0, 10.0
+CATCH_PX, KNOB_PX = 13.0, 10.0
 KEYS = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -38,40 +33,24 @@ KEYS = {
 }
 
 
-class StencilView(QWidget):
+class StencilView(WashView):
     """Draws the panel with the wash as inked, and the stencil's outline for every lay.
 
     Attributes
     ----------
-    piece : Wash
     chosen : int
         The lay that is moved with the keys; its outline is heavy.
-    changed : Signal()
-        The maker has moved, turned over or taped something.
     """
 
-    changed = Signal()
-
     def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(480, 400)
-        self.setAccessibleName("The stencil over the wash, lay by lay")
-        self._work, self.piece = work, piece
+        super().__init__(work, piece, "The stencil over the wash, lay by lay", parent)
         self.chosen = 0
         self._held: tuple[QPointF, Lay] | None = None
-        self._scene = [area_path(leaf.area) for leaf in stack(work) if not isinstance(leaf.piece, Wash)]
-        self._pictured: object = None
-        self._picture = QImage()
-
-    def sizeHint(self) -> QSize:
-        return QSize(640, 520)
 
     def show_piece(self, piece: Wash) -> None:
         """Show a wash with its lays."""
-        self.piece = piece
         self.chosen = min(self.chosen, max(0, len(piece.lays) - 1))
-        self.update()
+        super().show_piece(piece)
 
     # -- places --------------------------------------------------------------------------------------------------
 
@@ -79,49 +58,33 @@ class StencilView(QWidget):
         """Half the stencil's width and height, mm."""
         if not self.piece.stencil:
             return self.piece.form.width_mm / 2, self.piece.form.height_mm / 2
-        stencil = self._work.stash.find(self.piece.stencil)
+        stencil = self.work.stash.find(self.piece.stencil)
         return stencil.width_mm / 2, stencil.height_mm / 2
 
-    def _to_view(self) -> QTransform:
-        """From places of the panel, mm, to the widget: the panel and every lay of the stencil fit."""
-        width, height = self._work.card.panel
-        seen = QRectF(0, 0, width, height)
+    def extent(self) -> QRectF:
+        """Give the panel and every lay of the stencil, mm."""
+        seen = super().extent()
         half_x, half_y = self._half()
-        place = self._to_panel()
+        place = self.to_panel()
         for lay in self.piece.lays:
             box = QRectF(lay.x - half_x, lay.y - half_y, 2 * half_x, 2 * half_y)
             seen = seen.united(place.mapRect(box))
-        scale = min((self.width() - 2 * ROOM_PX) / seen.width(), (self.height() - 2 * ROOM_PX) / seen.height())
-        middle = seen.center()
-        return (
-            QTransform.fromTranslate(self.width() / 2, self.height() / 2)
-            .scale(scale, scale)
-            .translate(-middle.x(), -middle.y())
-        )
-
-    def _to_panel(self) -> QTransform:
-        return QTransform.fromTranslate(self.piece.x, self.piece.y).rotate(self.piece.angle_deg)
+        return seen
 
     def knob_of(self, number: int) -> QPointF:
         """Where the numbered knob of a lay lies in the widget: beyond the stencil's lower left corner."""
         half_x, half_y = self._half()
         lay = self.piece.lays[number]
-        corner = (self._to_panel() * self._to_view()).map(QPointF(lay.x - half_x, lay.y + half_y))
+        corner = (self.to_panel() * self.to_view()).map(QPointF(lay.x - half_x, lay.y + half_y))
         return corner - QPointF(KNOB_PX + 4, 0)
 
     # -- painting ------------------------------------------------------------------------------------------------
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), theme.MIST)
-        view = self._to_view()
+    def draw_more(self, painter: QPainter) -> None:
+        """Draw the stencil's outline and the number of every lay."""
         painter.save()
-        painter.setTransform(view, True)
-        self._draw_panel(painter, view.m11())
-        painter.setTransform(self._to_panel(), True)
-        for number, laid in enumerate(list_lays(self.piece, self._work.stash)):
+        painter.setTransform(self.to_panel() * self.to_view(), True)
+        for number, laid in enumerate(list_lays(self.piece, self.work.stash)):
             pen = QPen(theme.HONEY_TEXT if number == self.chosen else theme.PINE, 2.2 if number == self.chosen else 1.0)
             pen.setCosmetic(True)
             if number != self.chosen:
@@ -141,39 +104,6 @@ class StencilView(QWidget):
             box = QRectF(knob.x() - KNOB_PX, knob.y() - KNOB_PX, 2 * KNOB_PX, 2 * KNOB_PX)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{number + 1}")
 
-    def _draw_panel(self, painter: QPainter, scale: float) -> None:
-        width, height = self._work.card.panel
-        box = QRectF(0, 0, width, height)
-        key = (self.piece, round(scale * 100))
-        if self._pictured != key:
-            area = footprint(self.piece, self._work.stash)
-            on = next((one.colour for one in self._work.card.pieces if one.id == self.piece.on), self._work.card.paper)
-            ground = Ground(
-                on or WHITE, (Inked(self.piece, area.wkb, NOTHING.wkb, list_lays(self.piece, self._work.stash)),)
-            )
-            self._pictured, self._picture = key, picture_ground(ground, box, Look(), scale)
-        painter.drawImage(box, self._picture)
-        pen = QPen(theme.LINE, 1)
-        pen.setCosmetic(True)
-        painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(box)
-        form = area_path(footprint(msgspec.structs.replace(self.piece, how="blend", covers=()), self._work.stash))
-        pen.setStyle(Qt.PenStyle.DotLine)
-        painter.setPen(pen)
-        painter.drawPath(form)
-        self._draw_scene(painter)
-
-    def _draw_scene(self, painter: QPainter) -> None:
-        """Draw the outlines of what else stands on the card, faintly: the sky is stepped for it."""
-        faint = QColor(theme.SOFT_INK)
-        faint.setAlpha(110)
-        pen = QPen(faint, 1)
-        pen.setCosmetic(True)
-        painter.setPen(pen)
-        for path in self._scene:
-            painter.drawPath(path)
-
     def _draw_tape(self, painter: QPainter) -> None:
         """Draw tape over the openings of the chosen lay that are taped."""
         tape = QColor(theme.HONEY_WASH)
@@ -191,7 +121,7 @@ class StencilView(QWidget):
         side = -1 if lay.flipped else 1
         return {
             number: _rings_path((tuple((side * x + lay.x, y + lay.y) for x, y in ring),))
-            for number, ring in enumerate(self._work.stash.find(self.piece.stencil).pockets)
+            for number, ring in enumerate(self.work.stash.find(self.piece.stencil).pockets)
         }
 
     # -- hands ---------------------------------------------------------------------------------------------------
@@ -205,7 +135,7 @@ class StencilView(QWidget):
                 self.update()
                 self.changed.emit()
                 return
-        back, _ = (self._to_panel() * self._to_view()).inverted()
+        back, _ = (self.to_panel() * self.to_view()).inverted()
         spot = back.map(event.position())
         for number, path in self._openings().items():
             if path.contains(spot):
@@ -216,9 +146,9 @@ class StencilView(QWidget):
         if self._held is None:
             return
         start, lay = self._held
-        back, _ = (self._to_panel() * self._to_view()).inverted()
+        back, _ = (self.to_panel() * self.to_view()).inverted()
         by = back.map(event.position()) - back.map(start)
-        grid = GRID_MM[self._work.card.unit]
+        grid = GRID_MM[self.work.card.unit]
         self._put(lay.x + round(by.x() / grid) * grid, lay.y + round(by.y() / grid) * grid)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -230,7 +160,7 @@ class StencilView(QWidget):
         if not self.piece.lays:
             super().keyPressEvent(event)
         elif key in KEYS:
-            step = GRID_MM[self._work.card.unit] * (4 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
+            step = GRID_MM[self.work.card.unit] * (4 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
             right, down = KEYS[key]
             lay = self.piece.lays[self.chosen]
             self._put(lay.x + right * step, lay.y + down * step)
