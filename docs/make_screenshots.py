@@ -20,7 +20,9 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 from fair_thicket.demo import CARD_FILES, SHEET_MM  # noqa: E402
 from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
 from fair_thicket.desk.application import make_application, open_window  # noqa: E402
+from fair_thicket.desk.dialogs.blend import Blend  # noqa: E402
 from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
+from fair_thicket.desk.dialogs.hill import Hill  # noqa: E402
 from fair_thicket.desk.dialogs.joints import Joints  # noqa: E402
 from fair_thicket.desk.dialogs.stencil_steps import StencilSteps  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
@@ -74,6 +76,7 @@ def show_cards(window: MainWindow) -> None:
     window.session.select({"strip-1"})
     take(window, "slimline")
     take_joints(window)
+    take_hill(window)
     window.session.open(CARD_FILES[4])
     window.session.select({"sky-1"})
     take(window, "clouds")
@@ -104,6 +107,28 @@ def take_steps(window: MainWindow) -> None:
         dialog.grab().save(str(FOLDER / "stencil-steps.png"))
         print("stencil-steps")
         dialog.accept()
+
+
+def take_blend(window: MainWindow) -> None:
+    """Show the dusk wash in its dialog."""
+    piece = window.session.work.card.find("dusk-1")
+    if isinstance(piece, Wash):
+        dialog = Blend(window.session.work, piece, window)
+        dialog.show()
+        wait_until(lambda: not dialog.is_busy)
+        dialog.grab().save(str(FOLDER / "blend.png"))
+        print("blend")
+        dialog.accept()
+
+
+def take_hill(window: MainWindow) -> None:
+    """Show a hill being drawn over the slimline."""
+    dialog = Hill(window.session.work, window.session.pictures, "sky-1", window)
+    dialog.show()
+    wait_until(lambda: not dialog.errand.is_busy)
+    dialog.grab().save(str(FOLDER / "hill.png"))
+    print("hill")
+    dialog.reject()
 
 
 def take_tries(window: MainWindow) -> None:
@@ -165,6 +190,7 @@ def show_masks(window: MainWindow) -> None:
     session, station = window.session, window.masks
     session.open(CARD_FILES[3])
     take(window, "dusk")
+    take_blend(window)
     window.go(MASKS)
     wait_until(lambda: not session.is_thinking and session.outcome is not None and not station.slipper.is_busy)
     station.timetable.choose(2)

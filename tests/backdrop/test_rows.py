@@ -9,11 +9,19 @@ from scipy.signal import find_peaks
 
 from fair_thicket.backdrop import profile_of
 from fair_thicket.backdrop.joining import Joining
-from fair_thicket.backdrop.rows import crests_of, step_rows, trim_cuts
+from fair_thicket.backdrop.rows import crests_of, make_rows, step_rows, trim_cuts
 from fair_thicket.backdrop.spanning import span_area
+from fair_thicket.demo.dies import dies
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.pieces import Border, Form, Panel
 from fair_thicket.model.spans import Cut
+from fair_thicket.model.stash import Stash
+from fair_thicket.shape.contrast import luminance
+from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import glue, lay_area
+
+TURNED = Joining(may_flip=True)
 
 
 def edge(width: float, height) -> shapely.Polygon:
@@ -112,3 +120,38 @@ def test_what_cannot_be_stepped_is_told() -> None:
         step_rows(shapely.box(0, 0, 100, 10), 150.0, 2)
     with pytest.raises(PaperError, match="Between 2 and 4 rows"):
         step_rows(HILL, 150.0, 1)
+
+
+def test_rows_are_laid_before_a_border_each_lower_and_deeper_and_stepped() -> None:
+    stash = Stash(tuple(dies()[0]))
+    border = Border("moss-edge-1", "moss-edge", 139.7, 69.85, 80.0, colour="#8aa465")
+    behind, before = Panel("a", Form("rectangle", 20, 20), 30, 30), Panel("b", Form("rectangle", 20, 20), 90, 90)
+    work = Work(Card(pieces=(behind, border, before)), stash)
+    made, least = make_rows(work, "moss-edge-1", 3, 4.0)
+    rows = [piece for piece in made.card.pieces if isinstance(piece, Border)]
+    assert [piece.id for piece in made.card.pieces] == ["a", *(row.id for row in rows), "b"]
+    assert [row.y for row in rows] == pytest.approx([80.0, 84.0, 88.0])
+    depths = [luminance(row.colour or "") for row in rows]
+    assert depths == sorted(depths, reverse=True)
+    assert {row.copy_of for row in rows[1:]} == {"moss-edge-1"}
+    assert len({row.cuts for row in rows}) == 3
+    assert least == pytest.approx(step_rows(to_area(stash.find("moss-edge").outline), 139.7, 3, TURNED).least_mm)
+    alike, _ = make_rows(work, "moss-edge-1", 2, 4.0, deepens=False)
+    assert {piece.colour for piece in alike.card.pieces if isinstance(piece, Border)} == {"#8aa465"}
+
+
+def test_rows_of_a_tilted_border_lie_lower_across_it() -> None:
+    stash = Stash(tuple(dies()[0]))
+    border = Border("moss-edge-1", "moss-edge", 100.0, 69.85, 60.0, 90.0)
+    made, _ = make_rows(Work(Card(pieces=(border,)), stash), "moss-edge-1", 2, 5.0)
+    front = made.card.pieces[-1]
+    assert (front.x, front.y) == pytest.approx((64.85, 60.0))
+
+
+def test_rows_are_refused_of_what_is_no_border_and_in_other_numbers() -> None:
+    work = Work(Card(pieces=(Panel("a", Form("rectangle", 20, 20), 30, 30),)))
+    with pytest.raises(PaperError, match="made of a border"):
+        make_rows(work, "a", 2, 4.0)
+    border = Border("moss-edge-1", "moss-edge", 100.0, 69.85, 60.0)
+    with pytest.raises(PaperError, match="Between 2 and 4 rows"):
+        make_rows(Work(Card(pieces=(border,)), Stash(tuple(dies()[0]))), "moss-edge-1", 5, 4.0)

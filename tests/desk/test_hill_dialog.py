@@ -123,3 +123,25 @@ def test_a_frame_is_made_wider_from_the_menu(window: MainWindow, qtbot: QtBot, m
     settle(qtbot, session)
     session.undo_stack.undo()
     assert session.work.card.find("fern-window-1").across == ()  # type: ignore[union-attr]
+
+
+def test_rows_of_a_border_are_laid_from_the_menu(
+    window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session, said = window.session, []
+    assert session.open(CARD_FILES[4])
+    settle(qtbot, session)
+    session.said.connect(said.append)
+    session.select({"moss-edge-1"})
+    window.refresh()
+    notes = answer_forms(monkeypatch, rows="9")
+    window.actions_of.by_key["make-rows"].trigger()
+    assert "2 to 4 rows" in notes[0]
+    notes = answer_forms(monkeypatch, rows="3", drop="1/8")
+    window.actions_of.by_key["make-rows"].trigger()
+    assert "lies 1/4 in lower" in notes[0]
+    qtbot.waitUntil(lambda: bool(said), timeout=30_000)
+    assert said[0].startswith("Crests of the rows keep ")
+    rows = [one for one in session.work.card.pieces if isinstance(one, Border) and one.stamp == "moss-edge"]
+    assert len(rows) == 3
+    settle(qtbot, session)

@@ -20,11 +20,13 @@ from numpy.typing import NDArray
 from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
 from fair_thicket.backdrop.spanning import span_area
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.spans import Cut
-from fair_thicket.shape.outline import to_area
+from fair_thicket.model.stash import new_key
+from fair_thicket.shape.mixing import mix
+from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.paper import glue, lay_area
 
 Floats = NDArray[np.float64]
@@ -33,6 +35,8 @@ PROMINENCE_MM = 0.5
 MOST_ROOM_MM = 60.0
 """A die without repeat is slid no farther than this."""
 MOST_ROWS = 4
+DEEPER = 0.5
+"""By so much more ink each row is deeper than the one behind (our own guess)."""
 
 
 @dataclass(frozen=True)
@@ -160,3 +164,42 @@ def step_borders(work: Work, keys: Collection[str]) -> tuple[Work, float]:
         for piece in work.card.pieces
     )
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces)), rows.least_mm
+
+
+def make_rows(work: Work, key: str, count: int, drop_mm: float, *, deepens: bool = True) -> tuple[Work, float]:
+    """Put rows of a border before it, each lower than the one behind, and step them; gives the least distance, mm.
+
+    Parameters
+    ----------
+    count : int
+        Rows in all, two to four.
+    drop_mm : float
+        How much lower each is than the one behind, across its length.
+    deepens : bool
+        Each is of a deeper colour: what is near is darker.
+
+    Raises
+    ------
+    PaperError
+        When it is no border, or there are too few or too many rows, or its edge has nothing to step.
+    """
+    back = work.card.find(key)
+    if not isinstance(back, Border):
+        raise PaperError("Rows are made of a border; choose one.")
+    if not 2 <= count <= MOST_ROWS:
+        raise PaperError(f"Between 2 and {MOST_ROWS} rows can be stepped; choose so many.")
+    taken = {piece.id for piece in work.card.pieces}
+    rows = []
+    for number in range(1, count):
+        ((x, y),) = turn_points([(0.0, number * drop_mm)], back.angle_deg, back.x, back.y).tolist()
+        colour = mix([back.colour], [1 + DEEPER * number]) if back.colour is not None and deepens else back.colour
+        row_key = new_key(back.stamp, taken)
+        taken.add(row_key)
+        row = msgspec.structs.replace(
+            back, id=row_key, x=round(x, 3), y=round(y, 3), colour=colour, copy_of=back.id, name="", flaps=()
+        )
+        rows.append(row)
+    at = next(index for index, piece in enumerate(work.card.pieces) if piece.id == key)
+    pieces = order_pieces((*work.card.pieces[: at + 1], *rows, *work.card.pieces[at + 1 :]))
+    made = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
+    return step_borders(made, {key, *(row.id for row in rows)})

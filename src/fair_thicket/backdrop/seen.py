@@ -18,6 +18,8 @@ from fair_thicket.shape.stack import Leaf, stack
 SPANS_SHARE = 0.6
 """A border that takes up more of its sheet's length is meant to span it (our own guess)."""
 SHORT_MM, SEEN_MM2 = 0.4, 1.0
+MEANT_MM = 15.0
+"""A border that ends so far before the edge may be meant to (our own guess): then it is a note only."""
 BEHIND_MM = 1.0
 """A crest must stand this high behind words to be told."""
 SPARE_MM = 5.0
@@ -61,7 +63,7 @@ def _short_ends(work: Work, piece: Border, leaves: tuple[Leaf, ...]) -> list[Fin
     return [
         Finding(
             code="short",
-            weight=Weight.CAUTION,
+            weight=Weight.CAUTION if max(short.values()) < MEANT_MM else Weight.NOTE,
             title=f"The {name} ends short of its sheet",
             text=f"It ends {told} before the edge, and its end is seen. It needs {say_length(reach.length, unit)}.",
             measure=round(max(short.values()), 2),

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import AddingDeeds
+from fair_thicket.desk.border_deeds import BorderDeeds
 from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.flap_deeds import FlapDeeds
@@ -47,6 +48,7 @@ class Deeds:
         self.flaps = FlapDeeds(window.scene, session)
         self.looking = LookingDeeds(window.scene, session)
         self.details = DetailDeeds(window.scene, session)
+        self.borders = BorderDeeds(window.scene, session)
         self.masks = MaskDeeds(window, session)
         self.inks = InkDeeds(window.scene, session, lambda: window.go(SCENE))
         self.washes = WashDeeds(window.scene, session, lambda: window.go(SCENE))
@@ -142,6 +144,7 @@ class Deeds:
             Record("delete", "Piece", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
             *self.adding.records,
             *self.details.records,
+            *self.borders.records,
             *self.pieces.records,
             *self.flaps.records,
             *self.looking.records,

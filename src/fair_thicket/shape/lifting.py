@@ -11,10 +11,14 @@ from fair_thicket.shape.stack import Leaf
 from fair_thicket.shape.washes import LIFT
 
 Floats = NDArray[np.float32]
+WATERY = ("blend", "stencil", "splatter")
+"""Paste and stamped texture hold when they are wetted."""
 
 
 def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: Wash) -> Local:
     """Give where later water lifts a wash's ink, mm on the panel; the leaves are the card's."""
+    if piece.how not in WATERY:
+        return NOTHING
     keys = [one.id for one in card.pieces]
     later = set(keys[keys.index(piece.id) + 1 :])
     drops = [
