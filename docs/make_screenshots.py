@@ -76,11 +76,11 @@ def show_cards(window: MainWindow) -> None:
     window.session.select({"strip-1"})
     take(window, "slimline")
     take_joints(window)
-    take_hill(window)
     window.session.open(CARD_FILES[4])
     window.session.select({"sky-1"})
     take(window, "clouds")
     take_steps(window)
+    take_hill(window)
     window.session.open(CARD_FILES[0])
     take_tries(window)
 
@@ -122,8 +122,11 @@ def take_blend(window: MainWindow) -> None:
 
 
 def take_hill(window: MainWindow) -> None:
-    """Show a hill being drawn over the slimline."""
-    dialog = Hill(window.session.work, window.session.pictures, "sky-1", window)
+    """Show a hill being drawn under the stepped sky, before anything stands there."""
+    work = window.session.work
+    kept = tuple(piece for piece in work.card.pieces if piece.id in {"sky-1", "dusk-moth-1", "strip-1"})
+    bare = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=kept))
+    dialog = Hill(bare, window.session.pictures, "", window)
     dialog.show()
     wait_until(lambda: not dialog.errand.is_busy)
     dialog.grab().save(str(FOLDER / "hill.png"))

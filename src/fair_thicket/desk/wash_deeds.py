@@ -60,7 +60,7 @@ class WashDeeds:
             line("Ink"),
             Record("wash-glow", "Ink", "Let the wash glow from the other piece", "", self.glow, both),
             Record("wash-spot", "Ink", "Spotlight round the other piece", "", self.spotlight, both),
-            Record("wash-keep-off", "Ink", "Tape the other pieces' room over", "", self.keep_off, both),
+            Record("wash-keep-off", "Ink", "Keep the wash off the other pieces", "", self.keep_off, both),
             line("Ink"),
             Record("wash-cover", "Ink", "Cover a part of the wash …", "", self.ask_cover, washed),
             Record("wash-tear", "Ink", "Tear paper along a line for the wash …", "", self.tear, washed),
