@@ -8,6 +8,7 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.dialogs.blend import Blend
 from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.files.card_file import open_card
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.shape.gradients import wash_colour
@@ -25,10 +26,11 @@ def dusk(window: MainWindow, qtbot: QtBot) -> MainWindow:
 
 
 @pytest.fixture
-def dialog(dusk: MainWindow, qtbot: QtBot) -> Blend:
-    piece = dusk.session.work.card.find("dusk-1")
+def dialog(qtbot: QtBot) -> Blend:
+    work, _ = open_card(CARD_FILES[3])
+    piece = work.card.find("dusk-1")
     assert isinstance(piece, Wash)
-    made = Blend(dusk.session.work, piece, dusk, own=[Ink("owl grey", OWL)])
+    made = Blend(work, piece, own=[Ink("owl grey", OWL)])
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)

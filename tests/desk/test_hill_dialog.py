@@ -8,6 +8,7 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.dialogs.hill import Hill
 from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.files.card_file import open_card
 from fair_thicket.model.pieces import Border, Strip
 from fair_thicket.scene.edits import set_pieces
 from fair_thicket.shape.paper import footprint
@@ -15,8 +16,9 @@ from hands import answer_forms, button_that_says, click, drag, settle
 
 
 @pytest.fixture
-def dialog(window: MainWindow, qtbot: QtBot) -> Hill:
-    made = Hill(window.session.work, window.session.pictures, "", window)
+def dialog(qtbot: QtBot) -> Hill:
+    work, pictures = open_card(CARD_FILES[0])
+    made = Hill(work, pictures, "")
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)

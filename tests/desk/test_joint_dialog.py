@@ -10,6 +10,7 @@ from fair_thicket.backdrop.judging import best_span, hidden_stretches
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.dialogs.joints import Joints
 from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.files.card_file import open_card
 from fair_thicket.model.pieces import Border
 from fair_thicket.scene.edits import set_pieces
 from hands import button_that_says, click, drag, settle
@@ -23,10 +24,11 @@ def slimline(window: MainWindow, qtbot: QtBot) -> MainWindow:
 
 
 @pytest.fixture
-def dialog(slimline: MainWindow, qtbot: QtBot) -> Joints:
-    piece = slimline.session.work.card.find("moss-edge-1")
+def dialog(qtbot: QtBot) -> Joints:
+    work, _ = open_card(CARD_FILES[2])
+    piece = work.card.find("moss-edge-1")
     assert isinstance(piece, Border)
-    made = Joints(slimline.session.work, piece, slimline)
+    made = Joints(work, piece)
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
