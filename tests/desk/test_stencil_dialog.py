@@ -43,6 +43,11 @@ def test_a_number_is_dragged_on_the_rulers_grid_and_the_moves_follow(dialog: Ste
     assert "Lay 2: up 5/8 in, turn over, 3/16 in to the left; dusk" in dialog.told.text()
     before = dialog.piece.lays[1]
     knob = dialog.view.knob_of(1).toPoint()
+    drag(dialog.view, knob, knob + QPoint(10, 0), release=False)
+    assert dialog.view.is_rough  # the hand does not wait for the ink
+    QTest.mouseRelease(dialog.view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, knob + QPoint(10, 0))
+    assert not dialog.view.is_rough
+    knob = dialog.view.knob_of(1).toPoint()
     drag(dialog.view, knob, knob + QPoint(23, 0))
     after = dialog.piece.lays[1]
     assert dialog.view.chosen == 1

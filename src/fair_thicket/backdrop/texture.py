@@ -3,7 +3,6 @@
 import msgspec
 import numpy as np
 import shapely
-from shapely.affinity import translate
 
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
@@ -13,7 +12,7 @@ from fair_thicket.model.stash import Point
 from fair_thicket.shape.outline import to_rings, turn_points
 from fair_thicket.shape.paper import form_area, only_areas, place
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import mark_area
+from fair_thicket.shape.washes import marks_at
 
 MOST_MARKS = 3000
 STRAY = 0.22
@@ -71,9 +70,9 @@ def lay_texture(work: Work, piece: Wash) -> Wash:
     ground = free_ground(work, piece)
     local = shapely.transform(ground, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
     places = _pattern(piece)
-    one = mark_area(piece.mark, piece.mark_mm)
     shapely.prepare(local)
-    spots = tuple(spot for spot in places if shapely.contains_properly(local, translate(one, *spot)))
+    is_free = shapely.contains_properly(local, marks_at(piece.mark, piece.mark_mm, places))
+    spots = tuple(spot for spot, free in zip(places, is_free.tolist(), strict=True) if free)
     if not spots:
         raise PaperError("No mark finds free ground there; make marks smaller, or move what stands on it.")
     return msgspec.structs.replace(piece, how="texture", spots=spots)
@@ -125,11 +124,11 @@ def judge_textures(work: Work) -> list[Finding]:
 
 
 def _covered_marks(work: Work, piece: Wash) -> list[shapely.Geometry]:
-    ground = free_ground(work, piece)
-    one = mark_area(piece.mark, piece.mark_mm)
-    marks = [place(translate(one, *spot), piece) for spot in piece.spots]
-    whole = shapely.area(np.array(marks, dtype=object))
-    free = shapely.area(shapely.intersection(np.array(marks, dtype=object), ground))
-    return [
-        mark for mark, all_of_it, part in zip(marks, whole, free, strict=True) if part < all_of_it * (1 - COVERED_SHARE)
-    ]
+    ground = shapely.transform(
+        free_ground(work, piece), lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0)
+    )
+    marks = marks_at(piece.mark, piece.mark_mm, piece.spots)
+    shapely.prepare(ground)
+    doubtful = marks[~shapely.covers(ground, marks)]
+    least = shapely.area(doubtful) * (1 - COVERED_SHARE)
+    return [place(mark, piece) for mark in doubtful[shapely.area(shapely.intersection(doubtful, ground)) < least]]

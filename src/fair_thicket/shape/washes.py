@@ -8,6 +8,7 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 import shapely.affinity
+from numpy.typing import NDArray
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 
 from fair_thicket.model.pieces import Cover, Form, Lay, Spot, Wash
@@ -16,6 +17,7 @@ from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
 
 Local = Polygon | MultiPolygon
+Shapes = NDArray[np.object_]
 FAR_MM = 4000.0
 """Beyond any card: how far a torn edge's covered side reaches."""
 TEAR_MM = 0.6
@@ -269,8 +271,17 @@ def _mark_area(mark: str, size_mm: float) -> Local:
 @lru_cache(maxsize=32)
 def marks_area(mark: str, size_mm: float, spots: tuple[Spot, ...]) -> Local:
     """Area of all marks of a texture, mm."""
+    return _areas(shapely.union_all(marks_at(mark, size_mm, spots)))
+
+
+def marks_at(mark: str, size_mm: float, spots: Sequence[Spot]) -> Shapes:
+    """Give the area of a mark at every spot, (n,) of polygons, mm."""
     one = mark_area(mark, size_mm)
-    return _areas(shapely.union_all([shapely.affinity.translate(one, x, y) for x, y in spots]))
+    if not isinstance(one, Polygon) or not spots:
+        return np.array([shapely.affinity.translate(one, x, y) for x, y in spots], dtype=object)
+    ring = np.asarray(one.exterior.coords)
+    made: Shapes = shapely.polygons(ring[None] + np.asarray(spots)[:, None])
+    return made
 
 
 def _areas(shape: shapely.Geometry) -> Local:

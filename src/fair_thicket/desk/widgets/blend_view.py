@@ -70,11 +70,13 @@ class BlendView(WashView):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._is_held:
+            self.is_rough = True
             self._drag_to(event.position(), is_free=bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         del event
         self._is_held = False
+        self.show_rough(is_rough=False)
 
     def _drag_to(self, place: QPointF, *, is_free: bool) -> None:
         back, _ = (self.to_panel() * self.to_view()).inverted()

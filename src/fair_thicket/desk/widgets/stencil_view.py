@@ -132,7 +132,7 @@ class StencilView(WashView):
             if abs(away.x()) <= CATCH_PX and abs(away.y()) <= CATCH_PX:
                 self.chosen = number
                 self._held = (event.position(), self.piece.lays[number])
-                self.update()
+                self.show_rough(is_rough=True)
                 self.changed.emit()
                 return
         back, _ = (self.to_panel() * self.to_view()).inverted()
@@ -154,6 +154,7 @@ class StencilView(WashView):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         del event
         self._held = None
+        self.show_rough(is_rough=False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())

@@ -14,7 +14,7 @@ from fair_thicket.shape.paper import NOTHING, footprint
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import list_lays
 
-ROOM_PX = 34.0
+ROOM_PX, ROUGH = 34.0, 0.5
 
 
 class WashView(QWidget):
@@ -23,6 +23,8 @@ class WashView(QWidget):
     Attributes
     ----------
     piece : Wash
+    is_rough : bool
+        Half as fine, while something is dragged: the hand must not wait for the ink.
     changed : Signal()
         The maker has changed something with the mouse or the keys.
     """
@@ -35,6 +37,7 @@ class WashView(QWidget):
         self.setMinimumSize(480, 400)
         self.setAccessibleName(name)
         self.work, self.piece = work, piece
+        self.is_rough = False
         self._scene = [area_path(leaf.area) for leaf in stack(work) if not isinstance(leaf.piece, Wash)]
         self._pictured: object = None
         self._picture = QImage()
@@ -46,6 +49,11 @@ class WashView(QWidget):
     def show_piece(self, piece: Wash) -> None:
         """Show a wash."""
         self.piece = piece
+        self.update()
+
+    def show_rough(self, *, is_rough: bool) -> None:
+        """Draw half as fine from now on, or in full again."""
+        self.is_rough = is_rough
         self.update()
 
     # -- places --------------------------------------------------------------------------------------------------
@@ -88,6 +96,7 @@ class WashView(QWidget):
 
     def _draw_panel(self, painter: QPainter, scale: float) -> None:
         box = QRectF(0, 0, *self.work.card.panel)
+        scale *= ROUGH if self.is_rough else 1.0
         key = (self.piece, round(scale * 100))
         if self._pictured != key:
             area, lays = footprint(self.piece, self.work.stash), list_lays(self.piece, self.work.stash)
