@@ -1,4 +1,4 @@
-"""What came with version 4: stepped stencils, coats, water, paste, texture, grown frames; kept, refused; older files."""
+"""What came with version 4: stepped stencils, coats, water, paste, texture, grown frames. Older files still open."""
 
 import json
 

@@ -218,3 +218,34 @@ def test_the_step_of_a_blended_wash_is_its_recipe() -> None:
     work = work_with(sky(inks=("#eec25a", "#c9d2dc", "#2d3558"), way="glow"))
     words = next(step.words for step in list_steps(work, plan(work)) if step.kind == "ink")
     assert "with lantern, mist and night, the first where it glows: light first" in words
+
+
+def test_every_sheet_is_rehearsed_in_its_own_colour_and_what_it_will_hide_is_not_pictured() -> None:
+    """A toad on kraft, half under a blue panel that bears a wash and a toad of its own; against the painter."""
+    panel = Panel("panel-1", Form("rectangle", 50.0, 60.0), 85.0, 50.0, colour="#9fb8d9")
+    pieces = (
+        Impression("toad-1", "toad", 60, 50),
+        panel,
+        sky(id="sky-1", on="panel-1", x=95.0, y=50.0, form=Form("rectangle", 20.0, 60.0), colour="#f2c11f"),
+        Impression("toad-2", "toad", 85, 45, on="panel-1"),
+    )
+    work = work_with(*pieces)
+    work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, paper="#c3a27b"))
+    made = rehearse(work, pictures(), plan(work))
+    assert made.differences == ()
+    assert level(made.papers[0], 10, 10) == (0xC3, 0xA2, 0x7B)
+    assert level(made.papers[0], 85, 30) == (0x9F, 0xB8, 0xD9)
+    painted = paint(work, pictures(), dpi=300)
+    for x, y in ((50.4, 50), (69.6, 50), (75.4, 45), (102, 70), (102, 50), (85, 70), (20, 20)):
+        assert level(made.scene, x, y) == pytest.approx(level(painted, x, y), abs=3), (x, y)
+    red, green, blue = level(made.scene, 102, 70)
+    assert green > max(red, blue)  # yellow over blue paper
+
+
+def test_on_paper_as_dark_as_its_ink_no_ghost_is_seen() -> None:
+    front, back = Impression("toad-1", "toad", 60, 40), Impression("toad-2", "toad", 66, 44)
+    work = work_with(back, front)
+    forgotten = rehearse(work, pictures(), plan(work), left_out=[0])
+    assert forgotten.differences
+    dark = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, paper="#0b0f0d"))
+    assert rehearse(dark, pictures(), plan(dark), left_out=[0]).differences == ()

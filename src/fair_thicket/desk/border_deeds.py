@@ -5,7 +5,7 @@ import msgspec
 from fair_thicket.backdrop.frames import Growth, grow_piece, is_frame
 from fair_thicket.backdrop.reaching import reach_across
 from fair_thicket.backdrop.rows import MOST_ROWS, make_rows, step_borders
-from fair_thicket.desk.actions import Record
+from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.joints import ask_joints
 from fair_thicket.desk.session import Session
@@ -38,6 +38,7 @@ class BorderDeeds:
             Record("grow", "Arrange", "Make the frame wider or higher …", "", self.grow, self._is_frame),
             Record("make-rows", "Arrange", "Rows of this border …", "", self.make_rows, self._is_border),
             Record("step-rows", "Arrange", "Step rows, crests apart", "", self.step_rows, self._are_rows),
+            line("Arrange"),
         ]
 
     def _border(self) -> Border | None:

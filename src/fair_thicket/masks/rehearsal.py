@@ -30,7 +30,7 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.inking import Ink, Paper, blank_paper, compose_inks, fronts_of, lay_inks, to_levels
+from fair_thicket.shape.inking import Ink, Paper, bare_paper, compose_inks, fronts_of, lay_inks, to_levels
 from fair_thicket.shape.masking_paper import MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray
@@ -145,8 +145,9 @@ def rehearse(
 
     Notes
     -----
-    Paper at 300 dpi; ink multiplies where no mask lies. Each stamp meets only its own patch of the panel. What is
-    stamped elsewhere to be cut out leaves the panel as it is.
+    Paper at 300 dpi, every sheet that is inked on in its own colour and where it will lie; ink mixes where no mask
+    lies. Each stamp meets only its own patch of the panel. What is stamped elsewhere to be cut out leaves the panel as
+    it is.
     """
     whole = work
     work = stamped_only(work)
@@ -157,7 +158,7 @@ def rehearse(
     for one in lyings:
         area = masking.lying_area(one)
         areas[one] = shapely.affinity.translate(area, *slips[one.mask]) if slips and one.mask in slips else area
-    paper = blank_paper(work, REHEARSAL_DPI)
+    paper = bare_paper(work, REHEARSAL_DPI)
     frames = Frames(to_levels(paper))
     kept: dict[str, _Kept] = {}
     for p, press in enumerate(plan.presses):

@@ -9,9 +9,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fair_thicket.model.card import Work, stamping_keys
+from fair_thicket.model.card import WHITE, Work, stamping_keys
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.pieces import CARD_EDGE, INK, Impression, Wash
+from fair_thicket.model.pieces import CARD_EDGE, INK, Impression, Wash, is_glued
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
@@ -19,7 +19,7 @@ from fair_thicket.shape.lifting import lifted_area
 from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
-from fair_thicket.shape.stack import stack
+from fair_thicket.shape.stack import Leaf, stack
 from fair_thicket.shape.washes import LIFT, is_stepped, list_lays
 
 Paper = NDArray[np.uint8]
@@ -149,9 +149,37 @@ def panel_pixels(work: Work, dpi: float) -> tuple[int, int]:
     return round(height * dpi / MM_PER_INCH), round(width * dpi / MM_PER_INCH)
 
 
-def blank_paper(work: Work, dpi: float) -> NDArray[np.float32]:
-    """White paper of the panel's size, (rows, columns, 3) float32 of ones."""
-    return np.ones((*panel_pixels(work, dpi), 3), np.float32)
+def bare_paper(work: Work, dpi: float) -> NDArray[np.float32]:
+    """Picture the panel before anything is inked: the base, and every paper that is inked on where it will lie.
+
+    Returns
+    -------
+    (rows, columns, 3) float32, sRGB 0..1
+    """
+    paper = np.empty((*panel_pixels(work, dpi), 3), np.float32)
+    paper[:] = channels(work.card.paper)
+    for leaf in _carriers(work):
+        inside = fill(leaf.area, paper.shape[:2], dpi / MM_PER_INCH)
+        paper[inside] = channels(getattr(leaf.piece, "colour", None) or WHITE)
+    return paper
+
+
+def _carriers(work: Work) -> list[Leaf]:
+    """Give leaves of opaque papers that are inked on, from the back."""
+    inked = {piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash)}
+    return [leaf for leaf in stack(work) if leaf.piece.id in inked and leaf.hides and is_glued(leaf.piece)]
+
+
+def _hidden(work: Work) -> dict[str, shapely.Geometry]:
+    """Give what will lie over each surface that is inked on: other papers that are inked on."""
+    carriers = _carriers(work)
+    hidden: dict[str, shapely.Geometry] = {}
+    for surface in {piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash)}:
+        at = [index for index, leaf in enumerate(carriers) if leaf.piece.id == surface]
+        over = [leaf.area for leaf in carriers[at[-1] + 1 if at else 0 :] if leaf.piece.id != surface]
+        if over:
+            hidden[surface] = shapely.union_all(over)
+    return hidden
 
 
 def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:
@@ -190,6 +218,11 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
                 else np.where(ink.cover(lifted), 1 - LEFT * (1 - ink.passing), ink.passing)
             )
             inks[piece.id] = replace(ink, passing=softer)
+    hidden, on = _hidden(work), {piece.id: piece.on for piece in work.card.pieces}
+    for key, ink in inks.items():
+        over = hidden.get(on[ink.piece])
+        if over is not None and shapely.intersects(over, ink.area):
+            inks[key] = replace(ink, passing=np.where(ink.cover(over), np.float32(1.0), ink.passing))
     return inks
 
 
@@ -338,9 +371,9 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
     Returns
     -------
     (rows, columns, 3) uint8
-        sRGB on white paper, in the tones of the inks; images that are coloured later are white inside.
+        sRGB on the papers' own colours, in the tones of the inks; images that are coloured later are bare inside.
     """
-    paper = blank_paper(work, dpi)
+    paper = bare_paper(work, dpi)
     fronts = fronts_of(work, inks)
     for ink in inks.values():
         ahead = [inks_area for _, inks_area in fronts[ink.key]]
