@@ -228,6 +228,7 @@ def test_every_sheet_is_rehearsed_in_its_own_colour_and_what_it_will_hide_is_not
         panel,
         sky(id="sky-1", on="panel-1", x=95.0, y=50.0, form=Form("rectangle", 20.0, 60.0), colour="#f2c11f"),
         Impression("toad-2", "toad", 85, 45, on="panel-1"),
+        Impression("snail-1", "snail", 108, 72, on="panel-1"),  # partly beside its panel
     )
     work = work_with(*pieces)
     work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, paper="#c3a27b"))
@@ -236,7 +237,17 @@ def test_every_sheet_is_rehearsed_in_its_own_colour_and_what_it_will_hide_is_not
     assert level(made.papers[0], 10, 10) == (0xC3, 0xA2, 0x7B)
     assert level(made.papers[0], 85, 30) == (0x9F, 0xB8, 0xD9)
     painted = paint(work, pictures(), dpi=300)
-    for x, y in ((50.4, 50), (69.6, 50), (75.4, 45), (102, 70), (102, 50), (85, 70), (20, 20)):
+    for x, y in (
+        (50.4, 50),
+        (69.6, 50),
+        (75.4, 45),
+        (102, 70),
+        (102, 50),
+        (85, 70),
+        (20, 20),
+        (100.4, 72),
+        (115.7, 72),
+    ):
         assert level(made.scene, x, y) == pytest.approx(level(painted, x, y), abs=3), (x, y)
     red, green, blue = level(made.scene, 102, 70)
     assert green > max(red, blue)  # yellow over blue paper

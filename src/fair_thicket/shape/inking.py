@@ -218,12 +218,22 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
                 else np.where(ink.cover(lifted), 1 - LEFT * (1 - ink.passing), ink.passing)
             )
             inks[piece.id] = replace(ink, passing=softer)
-    hidden, on = _hidden(work), {piece.id: piece.on for piece in work.card.pieces}
+    hidden, sheets = _hidden(work), {leaf.piece.id: leaf.sheet for leaf in leaves if is_glued(leaf.piece)}
+    on = {piece.id: piece.on for piece in work.card.pieces}
     for key, ink in inks.items():
-        over = hidden.get(on[ink.piece])
-        if over is not None and shapely.intersects(over, ink.area):
-            inks[key] = replace(ink, passing=np.where(ink.cover(over), np.float32(1.0), ink.passing))
+        inks[key] = _on_its_sheet(ink, sheets.get(on[ink.piece]), hidden.get(on[ink.piece]))
     return inks
+
+
+def _on_its_sheet(ink: Ink, sheet: Area | None, hidden: shapely.Geometry | None) -> Ink:
+    """Keep ink to its sheet: what falls beside it, and what another will hide, is not pictured."""
+    bare: BoolArray | None = None
+    if sheet is not None and not sheet.covers(ink.area):
+        bare = ~ink.cover(sheet)
+    if hidden is not None and shapely.intersects(hidden, ink.area):
+        over = ink.cover(hidden)
+        bare = over if bare is None else bare | over
+    return ink if bare is None else replace(ink, passing=np.where(bare, np.float32(1.0), ink.passing))
 
 
 CLEAR = (1.0, 1.0, 1.0)
