@@ -41,9 +41,9 @@ def test_a_drag_that_is_given_up_changes_nothing(window: MainWindow) -> None:
     bench, before = window.scene.bench, window.session.work
     start = spot(window)
     drag(bench.viewport(), start, start + QPoint(40, 0), release=False)
-    assert bench._gaps
+    assert bench.over.gaps
     QTest.keyClick(bench, Qt.Key.Key_Escape)
-    assert not bench._gaps
+    assert not bench.over.gaps
     QTest.mouseRelease(bench.viewport(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
     assert window.session.work is before
     assert bench._items[TOAD].pos().x() == before.card.find(TOAD).x
@@ -198,7 +198,7 @@ def test_a_remedy_is_applied_by_one_click_and_shown_on_the_card(window: MainWind
     advice = window.scene.advice
     finding = next(one for one in advice.findings if one.remedy)
     click(button_that_says(advice.cards[advice.findings.index(finding)], "show me"))
-    assert window.scene.bench._finding is finding
+    assert window.scene.bench.over.finding is finding
     click(button_that_says(advice.cards[advice.findings.index(finding)], finding.remedy.words))
     settle(qtbot, window.session)
     titles = {one.title for one in window.session.outcome.findings}
@@ -211,7 +211,7 @@ def test_a_frame_of_a_drag_looks_like_the_card_with_the_piece_there(window: Main
     start = spot(window, "parcel-1")
     drag(bench.viewport(), start, start + QPoint(30, -30), release=False)
     assert bench._resting is not None
-    bench._gaps = ()
+    bench.over.gaps = ()
     layered = bench.viewport().grab().toImage()
     bench.rest(())
     plain = bench.viewport().grab().toImage()

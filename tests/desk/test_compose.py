@@ -180,7 +180,7 @@ def test_a_strand_is_picked_with_the_mouse_and_its_bar_dragged_in_the_thicket(wi
     window.refresh()
     window.actions_of.by_key["flap-strand"].trigger()
     QTest.mouseMove(window.scene.bench.viewport(), on_bench(window.scene.bench, 109.6, 16))
-    assert window.scene.bench._outlined is not None
+    assert window.scene.bench.over.outlined is not None
     click_bench(window, 109.6, 16)
     click_bench(window, 102, 30)
     (flap,) = session.work.card.find(frame).flaps
@@ -224,8 +224,8 @@ def test_pointing_at_a_thread_shows_the_overlap_on_the_card(window: MainWindow) 
     QTest.mouseMove(thicket, spot)
     leaves = {leaf.key: leaf.area for leaf in window.session.view.leaves}
     shared = leaves[thread.back].intersection(leaves[thread.front])
-    shown = bench._outlined.boundingRect()
+    shown = bench.over.outlined.boundingRect()
     assert (shown.left(), shown.top(), shown.right(), shown.bottom()) == pytest.approx(shared.bounds, abs=0.01)
     assert shared.area == pytest.approx(thread.area_mm2)
     QApplication.sendEvent(thicket, QEvent(QEvent.Type.Leave))
-    assert bench._outlined is None
+    assert bench.over.outlined is None

@@ -92,12 +92,12 @@ def test_life_size_is_that_of_the_measured_screen(framed: MainWindow, monkeypatc
 
 def test_where_no_ink_is_needed_is_hatched(framed: MainWindow) -> None:
     act(framed, "ink-needed")
-    path = framed.scene.bench._bare
+    path = framed.scene.bench.over.bare
     assert path is not None
     assert path.contains(framed.scene.bench.mapToScene(framed.scene.bench.mapFromScene(69.0, 52.0)))
     assert not path.contains(framed.scene.bench.mapToScene(framed.scene.bench.mapFromScene(0.5, 52.0)))
     act(framed, "ink-needed")
-    assert framed.scene.bench._bare is None
+    assert framed.scene.bench.over.bare is None
 
 
 def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
@@ -127,9 +127,9 @@ def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
     assert session.work.card.find("dusk-moth-1").x != moth
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("moth at the right", True))
     act(window, "ghost-try")
-    assert window.scene.bench._earlier
+    assert window.scene.bench.over.earlier
     act(window, "drop-try")
-    assert not window.scene.bench._earlier
+    assert not window.scene.bench.over.earlier
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("third", True))
     act(window, "back-to-try")
     assert session.work.card.find("dusk-moth-1").x == moth

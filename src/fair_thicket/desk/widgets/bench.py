@@ -9,8 +9,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
-    QPen,
     QPixmap,
     QResizeEvent,
     QTransform,
@@ -28,7 +26,7 @@ from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.desk.widgets.rulers import Rulers
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
-from fair_thicket.model.formats import smallest_envelope
+from fair_thicket.model.formats import Envelope, smallest_envelope
 from fair_thicket.model.pieces import Cutout, PaperPiece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit
@@ -73,15 +71,8 @@ class Bench(QGraphicsView):
         self._art = LeafArt(pictures)
         self._items: dict[str, LeafItem] = {}
         self._leaves: tuple[Leaf, ...] = ()
-        self._hangs_over = False
-        self._gaps: Sequence[Gap] = ()
-        self._guides: Sequence[Guide] = ()
-        self._finding: Finding | None = None
         self._ghost: tuple[Stamp, QPointF] | None = None
-        self._earlier: Sequence[QPainterPath] = ()
-        self._bare: QPainterPath | None = None
-        self._places: Sequence[Room] = ()
-        self._outlined: QPainterPath | None = None
+        self.over = overlays.Overlays()
         self._resting: RestingLayers | None = None
         self._rulers = Rulers()
         self.hands = Hands(self, session)
@@ -108,9 +99,8 @@ class Bench(QGraphicsView):
         """Bring the items in line with the card."""
         self.rest(())
         self._leaves = self._session.view.leaves
-        self._hangs_over = _hangs_over(self._leaves, self._session.work.card.panel)
-        self._finding, self._outlined = None, None
-        self._gaps, self._guides, self._places = (), (), ()
+        self.over.forget()
+        self.over.envelope = self._envelope()
         self.fit()
         self._bring_items()
         self._show_selection()
@@ -163,19 +153,19 @@ class Bench(QGraphicsView):
 
     def show_finding(self, finding: Finding | None) -> None:
         """Mark the places of a finding; None marks nothing."""
-        self._finding = finding
+        self.over.finding = finding
         self.viewport().update()
 
     def show_earlier(self, work: Work | None) -> None:
         """Show the outlines of an earlier layout as a ghost; None shows none."""
-        self._earlier = [] if work is None else [area_path(leaf.area) for leaf in stack(work)]
+        self.over.earlier = [] if work is None else [area_path(leaf.area) for leaf in stack(work)]
         self.viewport().update()
 
     def show_bare(self, surface: shapely.Geometry | None, needed: shapely.Geometry | None) -> None:
         """Hatch all of a surface that is not in the area where ink is needed; None hatches nothing."""
-        self._bare = None
+        self.over.bare = None
         if surface is not None and needed is not None:
-            self._bare = area_path(shapely.difference(surface, needed))
+            self.over.bare = area_path(shapely.difference(surface, needed))
         self.viewport().update()
 
     def area_of(self, key: str) -> shapely.Geometry:
@@ -184,12 +174,12 @@ class Bench(QGraphicsView):
 
     def show_places(self, places: Sequence[Room]) -> None:
         """Show proposed places for a greeting."""
-        self._places = places
+        self.over.places = places
         self.viewport().update()
 
     def show_outline(self, area: shapely.Geometry | None) -> None:
         """Outline an area, such as an overlap or a strand that is pointed at; None outlines nothing."""
-        self._outlined = None if area is None else area_path(area)
+        self.over.outlined = None if area is None else area_path(area)
         self.viewport().update()
 
     def try_order(self, work: Work | None) -> None:
@@ -201,7 +191,7 @@ class Bench(QGraphicsView):
 
     def show_moves(self, gaps: Sequence[Gap], guides: Sequence[Guide]) -> None:
         """Show gaps and guides of what is being moved."""
-        self._gaps, self._guides = gaps, guides
+        self.over.gaps, self.over.guides = gaps, guides
 
     def picture_of(self, stamp: Stamp) -> QPixmap:
         """Return the stamp's picture at the view's scale, its outline filled with paper."""
@@ -256,60 +246,25 @@ class Bench(QGraphicsView):
         self._rulers.draw(painter, view, origin=origin, panel=card.panel, unit=card.unit, px_per_mm=self.px_per_mm)
         if not card.pieces and self._ghost is None:
             overlays.draw_invitation(painter, card_box, has_stamps=bool(self._session.work.stash.stamps))
-        self._draw_overlays(painter)
-        self._draw_knob(painter)
-        self._draw_ghost(painter)
-        overlays.draw_guides(painter, self._guides, self.viewportTransform())
-        overlays.draw_gaps(painter, self._gaps, self.viewportTransform(), card.unit)
+        self.over.draw(painter, self.viewportTransform(), card.panel)
+        item = self.single()
+        if item is not None and self.hands.shows_knob:
+            angle = item.rotation() if self.hands.is_turning else None
+            overlays.draw_knob(painter, *self._knob_at(item), angle_deg=angle)
+        if self._ghost is not None:
+            stamp, at = self._ghost
+            overlays.draw_ghost(painter, self.picture_of(stamp), box_of(stamp), at, self.viewportTransform())
+        self.over.draw_moves(painter, self.viewportTransform(), card.unit)
         self.hands.draw(painter)
         painter.restore()
 
-    def _draw_overlays(self, painter: QPainter) -> None:
-        view = self.viewportTransform()
-        if self._bare is not None:
-            overlays.draw_bare(painter, self._bare, view)
-        if self._earlier:
-            overlays.draw_earlier(painter, self._earlier, view)
-        if self._outlined is not None:
-            overlays.draw_outline(painter, self._outlined, view, theme.BERRY)
-        self._draw_envelope(painter, view)
-        overlays.draw_places(painter, self._places, view)
-        if self._finding is not None:
-            overlays.draw_finding(painter, self._finding, view)
-
-    def _draw_envelope(self, painter: QPainter, view: QTransform) -> None:
-        if not self._hangs_over:
-            return
+    def _envelope(self) -> Envelope | None:
+        """Give the envelope that the card needs, where anything hangs over its edge."""
         card = self._session.work.card
         width, height = card.panel
-        spare = card.limits.envelope_mm
-        envelope = smallest_envelope(width + spare, height + spare)
-        if envelope is not None:
-            overlays.draw_envelope(painter, envelope, card.panel, view)
-
-    def _draw_knob(self, painter: QPainter) -> None:
-        item = self.single()
-        if item is None or not self.hands.shows_knob:
-            return
-        knob, foot = self._knob_at(item)
-        painter.setPen(QPen(theme.HONEY, 2))
-        painter.drawLine(foot, knob)
-        painter.setBrush(theme.HONEY)
-        painter.drawEllipse(knob, 6, 6)
-        if self.hands.is_turning:
-            words = f"{item.rotation():.0f}°"
-            theme.draw_pill(painter, knob - QPointF(0, 20), words, ground=theme.HONEY, ink=theme.INK)
-
-    def _draw_ghost(self, painter: QPainter) -> None:
-        if self._ghost is None:
-            return
-        stamp, at = self._ghost
-        picture = self.picture_of(stamp)
-        box = box_of(stamp)
-        where = QRectF(box.x() + at.x(), box.y() + at.y(), box.width(), box.height())
-        painter.setOpacity(0.75)
-        painter.drawPixmap(self.viewportTransform().mapRect(where), picture, QRectF(picture.rect()))
-        painter.setOpacity(1)
+        if not _hangs_over(self._leaves, card.panel):
+            return None
+        return smallest_envelope(width + card.limits.envelope_mm, height + card.limits.envelope_mm)
 
     # -- the mouse (see bench_hands) -----------------------------------------------------------------------------
 

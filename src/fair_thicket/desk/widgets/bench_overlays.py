@@ -1,9 +1,10 @@
 """What is drawn over the bench: marks of advice, gaps, guides, ghosts, the envelope and bare areas. Painting only."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QTransform
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.theme.weights import WEIGHT_COLOURS
@@ -16,6 +17,80 @@ from fair_thicket.scene.room import Room
 from fair_thicket.scene.snapping import Guide
 
 PILL_INK = QColor("#1d1608")
+
+
+@dataclass
+class Overlays:
+    """What lies over the card in the view until something else is looked at; places are mm on the panel.
+
+    Attributes
+    ----------
+    gaps, guides
+        Of what is being moved.
+    finding : Finding or None
+        Whose places are marked.
+    earlier : sequence of paths
+        Outlines of an earlier layout.
+    bare : path or None
+        Where no ink is needed.
+    places : sequence of Room
+        Proposed for a greeting.
+    outlined : path or None
+        What is pointed at.
+    envelope : Envelope or None
+        That the card needs, where anything hangs over.
+    """
+
+    gaps: Sequence[Gap] = ()
+    guides: Sequence[Guide] = ()
+    finding: Finding | None = None
+    earlier: Sequence[QPainterPath] = ()
+    bare: QPainterPath | None = None
+    places: Sequence[Room] = ()
+    outlined: QPainterPath | None = None
+    envelope: Envelope | None = None
+
+    def forget(self) -> None:
+        """Forget what was said of the card as it was before a change."""
+        self.finding, self.outlined = None, None
+        self.gaps, self.guides, self.places = (), (), ()
+
+    def draw(self, painter: QPainter, view: QTransform, panel: tuple[float, float]) -> None:
+        """Draw all but gaps and guides."""
+        if self.bare is not None:
+            draw_bare(painter, self.bare, view)
+        if self.earlier:
+            draw_earlier(painter, self.earlier, view)
+        if self.outlined is not None:
+            draw_outline(painter, self.outlined, view, theme.BERRY)
+        if self.envelope is not None:
+            draw_envelope(painter, self.envelope, panel, view)
+        draw_places(painter, self.places, view)
+        if self.finding is not None:
+            draw_finding(painter, self.finding, view)
+
+    def draw_moves(self, painter: QPainter, view: QTransform, unit: Unit) -> None:
+        """Draw gaps and guides, over all else."""
+        draw_guides(painter, self.guides, view)
+        draw_gaps(painter, self.gaps, view, unit)
+
+
+def draw_knob(painter: QPainter, knob: QPointF, foot: QPointF, *, angle_deg: float | None) -> None:
+    """Draw the knob that turns a piece, and how far it is turned while it is."""
+    painter.setPen(QPen(theme.HONEY, 2))
+    painter.drawLine(foot, knob)
+    painter.setBrush(theme.HONEY)
+    painter.drawEllipse(knob, 6, 6)
+    if angle_deg is not None:
+        theme.draw_pill(painter, knob - QPointF(0, 20), f"{angle_deg:.0f}°", ground=theme.HONEY, ink=theme.INK)
+
+
+def draw_ghost(painter: QPainter, picture: QPixmap, box: QRectF, at: QPointF, view: QTransform) -> None:
+    """Draw an image that is being brought from the drawer."""
+    where = QRectF(box.x() + at.x(), box.y() + at.y(), box.width(), box.height())
+    painter.setOpacity(0.75)
+    painter.drawPixmap(view.mapRect(where), picture, QRectF(picture.rect()))
+    painter.setOpacity(1)
 
 
 def draw_edge(painter: QPainter, box: QRectF) -> None:
