@@ -70,6 +70,9 @@ def _parser() -> argparse.ArgumentParser:
     spanned.add_argument("border", type=Path, metavar="BORDER.svg", help="the die's outline, life size")
     spanned.add_argument("--to", required=True, metavar="LENGTH", help="such as 8.5in or 216mm; a bare number is mm")
     spanned.add_argument("--flip", action="store_true", help="cuts may be turned over")
+    spanned.add_argument(
+        "--frame", action="store_true", help="both ends stay as they are, as a window frame's bars must"
+    )
     spanned.add_argument("--overlap", metavar="LENGTH", help="for the glue; 6 mm unless said otherwise")
     _json_flag(spanned)
 
@@ -254,7 +257,8 @@ def _span(options: argparse.Namespace) -> int:
     sheet = read_drawing(options.border, as_dies=True)
     largest = max(sheet.images, key=lambda image: image.width_mm)
     area = to_area(largest.outline, largest.pockets)
-    found = span_area(area, length, Joining(may_flip=options.flip, overlap_mm=overlap))
+    joining = Joining(may_flip=options.flip, overlap_mm=overlap, keep_ends=options.frame)
+    found = span_area(area, length, joining)
     if options.json:
         return _print_json(
             {

@@ -184,3 +184,24 @@ def test_a_plain_strip_joins_anywhere_and_has_no_repeat() -> None:
     assert find_repeat(profile_of(strip)) is None
     found = span(profile_of(strip), 250.0)
     assert (len(found.cuts), found.cost_mm2) == (3, 0)
+
+
+def test_a_frame_from_a_shell_keeps_both_ends(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    bar = 0.25 * INCH
+    svg = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{5.5 * INCH}mm" height="100mm" viewBox="0 0 {5.5 * INCH} 100">'
+    )
+    outer = f'<rect width="{5.5 * INCH}" height="100" fill="none" stroke="black" stroke-width="0.01"/>'
+    inner = (
+        f'<rect x="{bar}" y="{bar}" width="{5.5 * INCH - 2 * bar}" height="{100 - 2 * bar}" fill="none" '
+        'stroke="black" stroke-width="0.01"/>'
+    )
+    (tmp_path / "frame.svg").write_text(f"{svg}{outer}{inner}</svg>")
+    assert main(["span", str(tmp_path / "frame.svg"), "--to", "8.5in", "--frame", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    first, last = told["pieces"][0], told["pieces"][-1]
+    assert first["from_mm"] == 0.0
+    assert first["at_mm"] == 0.0
+    assert last["to_mm"] == pytest.approx(5.5 * INCH, abs=0.05)
+    assert last["at_mm"] + last["to_mm"] - last["from_mm"] == pytest.approx(8.5 * INCH, abs=0.01)
+    assert all(joint["mismatch_mm"] < 0.01 for joint in told["joints"])
