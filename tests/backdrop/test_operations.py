@@ -240,3 +240,14 @@ def test_the_judges_of_all_operations_are_asked() -> None:
     dots = Wash("dots-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0, how="splatter")
     work = Work(Card(pieces=(dots, Impression("toad-1", "toad", 60, 40))), Stash((stamp,)))
     assert "drops-on" in {one.code for one in judge(work)}
+
+
+def test_white_drops_cover_and_coloured_ones_mix() -> None:
+    """Snow over a night sky is white; lantern over blue is not."""
+    night = msgspec.structs.replace(SKY, colour="#2d3558")
+    snow = msgspec.structs.replace(WATER, id="snow-1", how="splatter", colour="#fffdf8", drops=400)
+    drops = footprint(snow, STASH)
+    for picture in (paint(washes(night, snow), {}, dpi=254), compose(washes(night, snow), {}, dpi=254)):
+        assert min(mean_in(picture, drops)) > 240
+    gold = msgspec.structs.replace(snow, colour="#eec25a")
+    assert max(mean_in(paint(washes(night, gold), {}, dpi=254), drops)) < 120

@@ -16,7 +16,7 @@ from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout
 from fair_thicket.scene.adding import add_wash
 from fair_thicket.scene.edits import add_impression
-from fair_thicket.scene.inking_ways import blend_wash
+from fair_thicket.scene.inking_ways import blend_wash, set_wash
 from hands import answer_forms, button_that_says, click, drag, on_bench, settle
 
 LEFT = Qt.MouseButton.LeftButton
@@ -338,13 +338,7 @@ def test_a_wash_is_covered_torn_splattered_and_bared(
     assert [one.kind for one in session.work.card.find("wash-1").covers] == ["disc", "torn"]
     settle(qtbot, session)
     assert session.outcome.plan.presses[-1].is_ink
-    notes = answer_forms(monkeypatch, how="ink, splattered", drops="40", seed="9")
-    deeds["wash-how"].trigger()
-    assert notes == ["Splatter: cover all that is to stay clean."]
-    assert (session.work.card.find("wash-1").how, session.work.card.find("wash-1").seed) == ("splatter", 9)
-    answer_forms(monkeypatch, drops="0")
-    deeds["wash-how"].trigger()
-    assert session.work.card.find("wash-1").drops == 40
+    session.edit("splatter", lambda work: set_wash(work, "wash-1", how="splatter", drops=40, seed=9))
     deeds["wash-bare"].trigger()
     assert session.work.card.find("wash-1").covers == ()
     settle(qtbot, session)

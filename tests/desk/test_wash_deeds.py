@@ -3,6 +3,7 @@
 import pytest
 from pytestqt.qtbot import QtBot
 
+from fair_thicket.desk.dialogs.wash_how import WashHow
 from fair_thicket.desk.main_window import SCENE, MainWindow
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.supplies import Ink
@@ -82,35 +83,29 @@ def test_a_wash_is_parted_along_a_line_drawn_on_the_bench(
     settle(qtbot, washed.session)
 
 
-def test_texture_is_stamped_from_the_form_and_bad_marks_are_refused(
+def test_texture_and_paste_are_taken_over_from_their_dialog(
     washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    notes = answer_forms(monkeypatch, pitch="0.1 mm")
-    act(washed, "wash-texture")
-    assert "0.3 to 60 mm wide" in notes[0]
-    notes = answer_forms(monkeypatch, mark="tufts of grass", size="3 mm", pitch="8 mm")
+    def answer(self: WashHow) -> int:
+        if self.how.currentText().startswith("texture"):
+            self.mark.setCurrentIndex(self.mark.findText("tufts of grass"))
+        else:
+            self.how.setCurrentIndex(self.how.findText("paste"))
+            self.stencil.setCurrentIndex(self.stencil.findText("mist stencil"))
+        qtbot.waitUntil(lambda: not self.errand.is_busy, timeout=10_000)
+        return 1
+
+    monkeypatch.setattr(WashHow, "exec", answer)
     act(washed, "wash-texture")
     wash = wash_of(washed)
-    assert (wash.how, wash.mark, wash.mark_mm) == ("texture", "grass", 3.0)
-    assert notes[0] == f"{len(wash.spots)} marks find free ground. Stamp them late, while all lies flat."
+    assert (wash.how, wash.mark) == ("texture", "grass")
+    assert wash.spots
     settle(qtbot, washed.session)
     assert "late" in " ".join(step.words.lower() for step in washed.session.outcome.rehearsal.steps)
-
-
-@pytest.mark.parametrize(
-    ("answer", "how", "told"),
-    [("water, flicked on and blotted", "water", "lifts ink"), ("paste", "paste", "about an hour")],
-)
-def test_water_and_paste_are_chosen_in_the_form(
-    washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, answer: str, how: str, told: str
-) -> None:
-    notes = answer_forms(monkeypatch, how=answer, stencil="mist stencil")
+    washed.session.undo_stack.undo()
+    assert wash_of(washed).how == "blend"
     act(washed, "wash-how")
-    assert told in notes[0]
-    wash = wash_of(washed)
-    assert wash.how == how
-    if how == "paste":
-        assert (wash.stencil, wash.colour) == ("mist", "#ffffff")
+    assert (wash_of(washed).how, wash_of(washed).stencil, wash_of(washed).colour) == ("paste", "mist", "#ffffff")
     settle(qtbot, washed.session)
 
 

@@ -13,7 +13,7 @@ from fair_thicket.model.palette import BRIDGES, name_of
 from fair_thicket.model.pieces import Colour, Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.gradients import is_blended, wash_colour
+from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour
 from fair_thicket.shape.ink_needed import bare_area
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
 from fair_thicket.shape.outline import to_rings
@@ -50,7 +50,7 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     leaves = stack(work)
     areas = {leaf.piece.id: leaf.area for leaf in leaves if isinstance(leaf.piece, Wash)}
     kept = [piece for piece in work.card.pieces if isinstance(piece, Wash) and not areas[piece.id].is_empty]
-    washes = [piece for piece in kept if piece.how in INKED]
+    washes = [piece for piece in kept if piece.how in INKED and not is_opaque(piece)]
     names = name_pieces(work)
     parts = {piece.id: list_parts(work, piece, areas[piece.id]) for piece in washes}
     own = sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})

@@ -2,13 +2,11 @@
 
 from collections.abc import Callable, Sequence
 
-import msgspec
-
-from fair_thicket.backdrop.texture import lay_texture
 from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.blend import ask_blend
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.stencil_steps import ask_steps
+from fair_thicket.desk.dialogs.wash_how import ask_how
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
@@ -16,28 +14,13 @@ from fair_thicket.model.card import Work, is_greeting
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import Cover, Form, Wash
-from fair_thicket.model.stash import Kind
 from fair_thicket.scene import inking_ways
-from fair_thicket.scene.edits import place_pieces
-from fair_thicket.shape.washes import THROUGH
 
 Spot = tuple[float, float]
 COVERS = ("disc", "counter", "tape", "sheet")
 COVER_WORDS = ("a disc or shape", "all but a shape (counter mask)", "a strip of tape", "a cover sheet")
 SHAPES = ("ellipse", "rectangle")
-HOWS = ("blend", "stencil", "splatter", "water", "paste")
-HOW_WORDS = ("ink, blended", "ink through a stencil", "ink, splattered", "water, flicked on and blotted", "paste")
-HOW_TOLD = {
-    "blend": "Light first, several thin coats.",
-    "stencil": "Hold the stencil down with low-tack tape.",
-    "splatter": "Splatter: cover all that is to stay clean.",
-    "water": "It lifts ink of the washes before it: cover all that is to keep its colour.",
-    "paste": "Raised, dry in about an hour; the stencil is washed at once. Ventilate; the maker's label comes first.",
-}
-MARKS = ("dot", "wave", "grass")
-MARK_WORDS = ("dots", "waves", "tufts of grass")
-NO_STENCIL = "none in the stash"
-PASTE = "#ffffff"
+ASKED = ("how", "stencil", "lays", "drops", "seed", "colour", "inks", "mark", "mark_mm", "pitch_mm", "spots")
 
 
 class WashDeeds:
@@ -96,52 +79,18 @@ class WashDeeds:
 
     # -- ink -----------------------------------------------------------------------------------------------------
 
-    def ask_how(self) -> None:
-        """Ask how the chosen wash is inked."""
-        session, key = self._session, self._key()
-        piece = session.work.card.find(key)
-        if not isinstance(piece, Wash):
-            return
-        kinds = {Kind.STENCIL, Kind.BORDER, Kind.BACKDROP}
-        stencils = [one for one in session.work.stash.stamps if one.kind in kinds]
-        names = [one.name for one in stencils] or [NO_STENCIL]
-        at = next((index for index, one in enumerate(stencils) if one.id == piece.stencil), 0)
-        fields = [
-            Field("how", "Inked", "choice", HOWS.index(piece.how) if piece.how in HOWS else 0, HOW_WORDS),
-            Field("stencil", "Stencil, or a border used as one", "choice", at, names),
-            Field("drops", "Drops, splattered or flicked", "count", piece.drops),
-            Field("seed", "Another scatter: a number", "count", piece.seed),
-        ]
+    def ask_how(self, how: str = "") -> None:
+        """Ask what the chosen wash is, beginning with one way."""
+        key = self._key()
+        piece = self._session.work.card.find(key)
+        made = ask_how(self._session.work, piece, self._station.window(), how=how) if isinstance(piece, Wash) else None
+        if made is not None:
+            fields = {name: getattr(made, name) for name in ASKED}
+            self._edit("ink the wash another way", lambda work: inking_ways.set_wash(work, key, **fields))
 
-        def make(work: Work, values: Values) -> Work:
-            how = HOWS[int(str(values["how"]))]
-            drops, seed = int(str(values["drops"])), int(str(values["seed"]))
-            if not (1 <= drops <= 2000 and 0 <= seed <= 1_000_000):
-                raise InputError("Between 1 and 2000 drops, and a number from 0 to 1000000; type others.")
-            if how in THROUGH and not stencils:
-                raise InputError("There is no stencil, border or backdrop in the stash; bring one in first.")
-            stencil = stencils[int(str(values["stencil"]))].id if how in THROUGH else ""
-            lays = piece.lays if stencil == piece.stencil else ()
-            is_new_paste = how == "paste" and piece.how != "paste"
-            colour = PASTE if is_new_paste else piece.colour
-            inks = () if is_new_paste else piece.inks
-            fields = {"how": how, "stencil": stencil, "lays": lays, "drops": drops, "seed": seed}
-            return inking_ways.set_wash(work, key, colour=colour, inks=inks, **fields)
-
-        def tell(values: Values) -> str:
-            make(session.work, values)
-            return HOW_TOLD[HOWS[int(str(values["how"]))]]
-
-        values = ask(
-            self._station.window(),
-            "How the wash is inked",
-            fields,
-            unit=session.work.card.unit,
-            tell=tell,
-            done="Ink it so",
-        )
-        if values is not None:
-            self._edit("ink the wash another way", lambda work: make(work, values))
+    def ask_texture(self) -> None:
+        """Ask for marks to be stamped within the chosen wash wherever the ground is free."""
+        self.ask_how("texture")
 
     def ask_blend(self) -> None:
         """Ask for the inks of the chosen wash, and for the way in which they are blended."""
@@ -163,38 +112,6 @@ class WashDeeds:
         if made is not None:
             fields = {name: getattr(made, name) for name in ("how", "stencil", "lays", "reach_mm", "taped", "colour")}
             self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, **fields))
-
-    def ask_texture(self) -> None:
-        """Ask for marks, and stamp them within the chosen wash wherever the ground is free."""
-        session, key = self._session, self._key()
-        piece = session.work.card.find(key)
-        if not isinstance(piece, Wash):
-            return
-        fields = [
-            Field("mark", "Marks", "choice", MARKS.index(piece.mark), MARK_WORDS),
-            Field("size", "Width of one; height of a tuft", "length", piece.mark_mm),
-            Field("pitch", "Apart", "length", piece.pitch_mm),
-            Field("seed", "Another scatter: a number", "count", piece.seed),
-        ]
-
-        def make(work: Work, values: Values) -> Wash:
-            size, pitch, seed = float(str(values["size"])), float(str(values["pitch"])), int(str(values["seed"]))
-            if not (0.3 <= size <= 60 and 0.5 <= pitch <= 100 and 0 <= seed <= 1_000_000):
-                raise InputError("Marks are 0.3 to 60 mm wide and 0.5 to 100 mm apart; type others.")
-            mark = MARKS[int(str(values["mark"]))]
-            fields = {"mark": mark, "mark_mm": size, "pitch_mm": pitch, "seed": seed}
-            return lay_texture(work, msgspec.structs.replace(piece, **fields))
-
-        def change(work: Work, values: Values) -> Work:
-            return msgspec.structs.replace(work, card=place_pieces(work.card, (make(work, values),)))
-
-        def tell(values: Values) -> str:
-            count = len(make(session.work, values).spots)
-            return f"{count} marks find free ground. Stamp them late, while all lies flat."
-
-        values = self._ask("Texture where the ground is free", fields, tell, done="Stamp them")
-        if values is not None:
-            self._edit("stamp texture", lambda work: change(work, values))
 
     def glow(self) -> None:
         """Let the chosen wash glow from the other piece chosen."""

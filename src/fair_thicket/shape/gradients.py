@@ -16,7 +16,7 @@ import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.model.pieces import WASH, Colour, Wash
-from fair_thicket.shape.contrast import channels, to_colour
+from fair_thicket.shape.contrast import channels, luminance, to_colour
 from fair_thicket.shape.mixing import mix, to_lab
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
@@ -27,6 +27,8 @@ Floats = NDArray[np.float32]
 SHADES = 361
 """Steps in which a blend is pictured: finer than a screen shows, and every ink of up to six falls on one."""
 FULL_COATS = 3
+WHITISH = 0.8
+"""Drops and marks of a higher luminance are of white ink, which covers (common practice)."""
 PAPER: Colour = "#ffffff"
 MIXTURES, STRETCH = 40, 7.0
 """Mixtures looked at between two inks: shares from a thousandth to all but a thousandth, closest together there."""
@@ -35,6 +37,13 @@ MIXTURES, STRETCH = 40, 7.0
 def is_blended(piece: Wash) -> bool:
     """Whether a wash goes from one ink to another."""
     return len(piece.inks) > 1 and piece.way != "even" and not is_stepped(piece)
+
+
+def is_opaque(piece: Wash) -> bool:
+    """Whether a wash covers what it lies on: paste, and drops or marks of white and nearly white ink."""
+    if piece.how == "paste":
+        return True
+    return piece.how in {"splatter", "texture"} and luminance(wash_colour(piece)) > WHITISH
 
 
 def wash_colour(piece: Wash) -> Colour:

@@ -14,7 +14,7 @@ from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import CARD_EDGE, INK, Impression, Wash, is_glued
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
-from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
+from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour, wash_tones
 from fair_thicket.shape.lifting import lifted_area
 from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.overlay import lay_over
@@ -276,7 +276,7 @@ def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: flo
         tone,
         is_wash=True,
         tones=tones,
-        is_opaque=piece.how == "paste",
+        is_opaque=is_opaque(piece),
     )
     inked = ink.cover(area).astype(np.float32)
     for other in work.card.pieces:

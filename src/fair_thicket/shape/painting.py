@@ -23,7 +23,7 @@ from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiec
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels, luminance
-from fair_thicket.shape.gradients import wash_tones
+from fair_thicket.shape.gradients import is_opaque, wash_tones
 from fair_thicket.shape.inking import LEAST, decode_picture
 from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import to_area, turn_points
@@ -143,7 +143,7 @@ class _Painter:
             wash = wash_tones(piece, corner, inside.shape, self.px, lays=lays)[inside]
             wash = soften(wash, self._cover_same(lifted_area(self.work.card, self.leaves, piece), window)[inside])
             for sheet in (self.canvas, self.ground):
-                sheet[window][inside] = wash if piece.how == "paste" else lay_over(sheet[window][inside], wash)
+                sheet[window][inside] = wash if is_opaque(piece) else lay_over(sheet[window][inside], wash)
         elif isinstance(piece, Impression):
             self._stamp(piece, window, inside)
         else:

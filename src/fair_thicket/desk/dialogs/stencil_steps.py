@@ -77,9 +77,7 @@ class StencilSteps(QDialog):
         self.errand = Errand(self)
         self.errand.done.connect(self._take_steps)
         self.errand.failed.connect(self._refuse)
-        self.errand.busyChanged.connect(
-            lambda busy: self._best.setText("Stepping …" if busy else "Step it out of line")
-        )
+        self.errand.busyChanged.connect(self._show_busy)
         self.view.changed.connect(self._tell)
         self.finished.connect(lambda _: self.errand.close())
         if piece.lays and piece.stencil:
@@ -196,6 +194,7 @@ class StencilSteps(QDialog):
 
     def _show_busy(self, busy: bool) -> None:
         self._best.setText("Stepping …" if busy else "Step it out of line")
+        self._done.setEnabled(not busy and bool(self.piece.lays))
 
     def _take_steps(self, result: tuple[Wash, Stepping]) -> None:
         piece, stepping = result

@@ -36,7 +36,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.contrast import channels, luminance
-from fair_thicket.shape.gradients import is_blended, wash_colour, wash_tones
+from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour, wash_tones
 from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.overlay import lay_colour, lay_over
@@ -299,7 +299,7 @@ def _fill_ground(
     is_plain = not lays and not is_blended(wash) and wash.how != "water" and shapely.from_wkb(lifted).is_empty
     if len(ground.washes) == 1 and is_plain:
         part = path if wash is piece else area_path(shapely.from_wkb(area), piece).intersected(path)
-        colour = wash_colour(wash) if wash.how == "paste" else lay_colour(ground.colour, wash_colour(wash))
+        colour = wash_colour(wash) if is_opaque(wash) else lay_colour(ground.colour, wash_colour(wash))
         painter.fillPath(part, paint_colour(colour, look))
         return
     to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
@@ -331,7 +331,7 @@ def picture_ground(
         tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)
         soft = fill(shapely.from_wkb(lifted), size, px_per_mm, left=box.left(), top=box.top())
         laid = soften(tones[inside], soft[inside])
-        seen[inside] = laid if wash.how == "paste" else lay_over(seen[inside], laid)
+        seen[inside] = laid if is_opaque(wash) else lay_over(seen[inside], laid)
     levels = np.rint(seen * 255).astype(np.uint8)
     image = QImage(levels.data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
     return image.convertToFormat(QImage.Format.Format_Grayscale8) if look.grey else image

@@ -1,6 +1,7 @@
 """A wash on its panel as it comes out, with the outlines of what else stands there: what dialogs about washes show."""
 
 import msgspec
+import shapely
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QWidget
@@ -91,6 +92,12 @@ class WashView(QWidget):
         painter.restore()
         self.draw_more(painter)
 
+    def make_ground(self) -> tuple[Ground, shapely.Geometry]:
+        """Give the paper with the wash on it, and the area that is inked."""
+        area, lays = footprint(self.piece, self.work.stash), list_lays(self.piece, self.work.stash)
+        on = next((one.colour for one in self.work.card.pieces if one.id == self.piece.on), self.work.card.paper)
+        return Ground(on or WHITE, (Inked(self.piece, area.wkb, NOTHING.wkb, lays),)), area
+
     def draw_more(self, painter: QPainter) -> None:
         """Draw what a dialog adds; the painter stands in the widget's own pixels."""
 
@@ -99,10 +106,8 @@ class WashView(QWidget):
         scale *= ROUGH if self.is_rough else 1.0
         key = (self.piece, round(scale * 100))
         if self._pictured != key:
-            area, lays = footprint(self.piece, self.work.stash), list_lays(self.piece, self.work.stash)
-            on = next((one.colour for one in self.work.card.pieces if one.id == self.piece.on), self.work.card.paper)
-            self._paper, self._inked = QColor(on or WHITE), area_path(area)
-            ground = Ground(on or WHITE, (Inked(self.piece, area.wkb, NOTHING.wkb, lays),))
+            ground, area = self.make_ground()
+            self._paper, self._inked = QColor(ground.colour), area_path(area)
             picture = picture_ground(ground, box, Look(), scale, edge_of=self.piece)
             self._pictured, self._picture = key, picture
         painter.fillRect(box, self._paper)
