@@ -149,6 +149,7 @@ def test_the_menu_asks_takes_and_undoes(cloudy: MainWindow, monkeypatch: pytest.
     assert not steps.isEnabled()
     session.select({"sky-1"})
     assert steps.isEnabled()
+    assert not cloudy.actions_of.by_key["wash-blend"].isEnabled()  # its inks are its lays' own
     before = session.work
 
     def answer(self: StencilSteps) -> int:

@@ -15,6 +15,7 @@ from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import Cover, Form, Wash
 from fair_thicket.scene import inking_ways
+from fair_thicket.shape.washes import is_stepped
 
 Spot = tuple[float, float]
 COVERS = ("disc", "counter", "tape", "sheet")
@@ -37,7 +38,7 @@ class WashDeeds:
         self.records = [
             line("Ink"),
             Record("wash-how", "Ink", "How the wash is inked …", "", self.ask_how, washed),
-            Record("wash-blend", "Ink", "Blend the wash of several inks …", "", self.ask_blend, washed),
+            Record("wash-blend", "Ink", "Blend the wash of several inks …", "", self.ask_blend, self._is_blendable),
             Record("wash-steps", "Ink", "Step a stencil over the wash …", "", self.ask_steps, washed),
             Record("wash-texture", "Ink", "Texture where the ground is free …", "", self.ask_texture, washed),
             line("Ink"),
@@ -60,6 +61,11 @@ class WashDeeds:
     def _is_wash(self) -> bool:
         washes, others = self._chosen()
         return len(washes) == 1 and not others
+
+    def _is_blendable(self) -> bool:
+        """Whether one wash is chosen whose inks can go over into each other: a stepped stencil's are its lays'."""
+        piece = self._session.work.card.find(self._key()) if self._is_wash() else None
+        return isinstance(piece, Wash) and not is_stepped(piece) and piece.how != "water"
 
     def _is_wash_and_more(self) -> bool:
         washes, others = self._chosen()
