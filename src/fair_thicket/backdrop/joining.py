@@ -170,4 +170,6 @@ def _joint(table: Table, one: tuple[int, int, int, int], at_mm: float, *, is_hid
     f, u, g, v = one
     entry = (f, g, u, v)
     mismatch, peek = (0.0, 0.0) if is_hidden else (float(table.mismatch[entry]), float(table.peek[entry]))
-    return Joint(round(float(at_mm), ROUND), round(mismatch, 6), round(peek, 6), bool(table.left_over[entry]))
+    # sums along diagonals may leave a hair below nothing
+    mismatch, peek = max(0.0, round(mismatch, 6)), max(0.0, round(peek, 6))
+    return Joint(round(float(at_mm), ROUND), mismatch, peek, bool(table.left_over[entry]))
