@@ -362,8 +362,10 @@ def _print(options: argparse.Namespace) -> int:
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import open_card
     from fair_thicket.files.mask_sheets import write_mask_sheets
+    from fair_thicket.files.places import refuse_target
     from fair_thicket.files.plan_pdf import plan_pdf
 
+    refuse_target(options.out, options.card, what="the PDF")
     work, pictures = open_card(options.card)
     plan, _ = masks.plan_with_pins(work)
     steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
@@ -378,10 +380,12 @@ def _print(options: argparse.Namespace) -> int:
 def _render(options: argparse.Namespace) -> int:
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import encode_png, open_card
+    from fair_thicket.files.places import refuse_target
     from fair_thicket.shape.painting import paint
 
     if not 30 <= options.dpi <= 1200:
         raise InputError(f"{options.dpi:g} dpi is out of range; take 30 to 1200.")
+    refuse_target(options.out, options.card, what="the picture")
     work, pictures = open_card(options.card)
     write_whole(options.out, encode_png(paint(work, pictures, dpi=options.dpi), options.dpi))
     print(f"Pictured at {options.dpi:g} dpi in {options.out}")

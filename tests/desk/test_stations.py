@@ -221,9 +221,13 @@ def test_work_of_a_killed_program_is_offered_and_taken_up(
     note.write_bytes(note.read_bytes().replace(b'"started":', b'"started":1'))  # as if another process had written it
     assert len(find_recovered()) == 1
     other = make_window()
-    monkeypatch.setattr(QMessageBox, "exec", lambda self: None)
-    monkeypatch.setattr(QMessageBox, "clickedButton", lambda self: self.buttons()[0])
     offer_recovery(other)
+    assert other.offer.isVisible()
+    click(other.offer.later)
+    assert not other.offer.isVisible()
+    assert len(find_recovered()) == 1  # it is offered again at the next start
+    offer_recovery(other)
+    click(other.offer.take)
     assert other.session.work.card.title == "half done"
     assert other.session.is_dirty
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.backdrop.reaching import sheet_under
-from fair_thicket.model.card import Work, order_pieces
+from fair_thicket.model.card import Work, free_id, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour
 from fair_thicket.model.stash import DRAWN_TAG, Kind, Point, Ring, Stamp, Stash, new_key
@@ -109,7 +109,7 @@ def draw_hill(
     stamp = Stamp(key, name, width, height, ring, "images/hill.png", kind=Kind.BORDER, tags=(DRAWN_TAG,), may_flip=True)
     picture = picture_die(stamp, [ring])
     stamp = msgspec.structs.replace(stamp, picture=f"images/{key}-{hashlib.sha256(picture).hexdigest()[:10]}.png")
-    piece_key = new_key(key, {one.id for one in work.card.pieces})
+    piece_key = free_id(work.card, key)
     piece = Border(
         piece_key, key, width, round(middle[0], 3), round(middle[1], 3), on=on, colour=colour, trim_to=on or CARD_EDGE
     )

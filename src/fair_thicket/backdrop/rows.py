@@ -20,11 +20,10 @@ from numpy.typing import NDArray
 from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
 from fair_thicket.backdrop.spanning import span_area
-from fair_thicket.model.card import Work, order_pieces
+from fair_thicket.model.card import Work, free_id, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.spans import Cut
-from fair_thicket.model.stash import new_key
 from fair_thicket.shape.mixing import mix
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.paper import glue, lay_area
@@ -188,13 +187,11 @@ def make_rows(work: Work, key: str, count: int, drop_mm: float, *, deepens: bool
         raise PaperError("Rows are made of a border; choose one.")
     if not 2 <= count <= MOST_ROWS:
         raise PaperError(f"Between 2 and {MOST_ROWS} rows can be stepped; choose so many.")
-    taken = {piece.id for piece in work.card.pieces}
-    rows = []
+    rows: list[Border] = []
     for number in range(1, count):
         ((x, y),) = turn_points([(0.0, number * drop_mm)], back.angle_deg, back.x, back.y).tolist()
         colour = mix([back.colour], [1 + DEEPER * number]) if back.colour is not None and deepens else back.colour
-        row_key = new_key(back.stamp, taken)
-        taken.add(row_key)
+        row_key = free_id(work.card, back.stamp, also_taken=[row.id for row in rows])
         row = msgspec.structs.replace(
             back, id=row_key, x=round(x, 3), y=round(y, 3), colour=colour, copy_of=back.id, name="", flaps=()
         )

@@ -22,10 +22,10 @@ import shapely
 from fair_thicket.backdrop.behind import span_behind
 from fair_thicket.backdrop.joining import ROUND, Chain, Floats, Joining, Stretch, Table, lay_out
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
+from fair_thicket.model.bounds import MOST_CUTS
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.spans import Cut, Span
 
-MOST_CUTS = 40
 FEW = 8
 
 

@@ -5,7 +5,7 @@ What is imported here stands between the maker and the first painted window: Qt 
 
 import os
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
@@ -14,13 +14,15 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from fair_thicket.desk import theme
+from fair_thicket.desk.leaving import Leaving
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.files.preview import read_preview
 from fair_thicket.model.errors import ScreenError, ThicketError
 
 if TYPE_CHECKING:
-    from fair_thicket.files.recovery import Autosave
+    from fair_thicket.files.recovery import Autosave, Recovered
 
+MOST_OFFERED = 3
 SWITCH_S = 0.001
 """How long another thread may hold the interpreter: the default of 5 ms is a third of a frame."""
 
@@ -38,8 +40,19 @@ def run(*, card: Path | None = None, demo: bool = False) -> int:
     application = make_application()
     window = show_frame(card=card, demo=demo)
     sys.excepthook = _crash_reporter(window)
+    leaving = Leaving(lambda number: leave_kept(window, 128 + number), window)
     QTimer.singleShot(0, lambda: _set_up(window, card=card, demo=demo))
-    return application.exec()
+    code = application.exec()
+    leaving.close()
+    return code
+
+
+def leave_kept(window: MainWindow, code: int) -> None:
+    """End the program because the machine says so: what is not saved is kept, and offered at the next start."""
+    if window.is_furnished:
+        window.session.keep(wait=True)
+        window.close_kept()
+    QApplication.exit(code)
 
 
 def has_screen() -> bool:
@@ -75,8 +88,7 @@ def show_frame(*, card: Path | None = None, demo: bool = False) -> MainWindow:
 
 def _set_up(window: MainWindow, *, card: Path | None, demo: bool) -> None:
     furnish(window, card=card, demo=demo)
-    if card is None and not demo:
-        offer_recovery(window)
+    offer_recovery(window)
 
 
 def furnish(
@@ -109,26 +121,38 @@ def open_window(*, card: Path | None = None, demo: bool = False, autosave: "Auto
 
 
 def offer_recovery(window: MainWindow) -> None:
-    """Offer the work of programs that were killed; what is not wanted now is offered again next time."""
-    from PySide6.QtWidgets import QMessageBox
+    """Offer the work of programs that were killed, one after the other, without standing in the way.
 
-    from fair_thicket.files.recovery import find_recovered, recovery_folder
+    What is not wanted now is offered again at the next start.
+    """
+    from fair_thicket.files.recovery import find_recovered, recovery_folder, tidy_recovery
 
     try:
+        tidy_recovery(recovery_folder())
         left = find_recovered(recovery_folder())
     except OSError:
         return
-    for recovered in left[:3]:
-        box = QMessageBox(window)
-        box.setIcon(QMessageBox.Icon.NoIcon)
-        box.setText(f"“{recovered.title or 'untitled card'}” was open when the program stopped without being closed.")
-        box.setInformativeText("Take up where it was?")
-        take = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Later", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        if box.clickedButton() is take:
-            window.session.recover(recovered)
-            return
+    _offer_next(window, left[:MOST_OFFERED])
+
+
+def _offer_next(window: MainWindow, left: "Sequence[Recovered]") -> None:
+    if not left:
+        return
+    first = left[0]
+
+    def take() -> None:
+        if window.deeds.may_leave():
+            window.session.recover(first)
+        else:
+            _offer_next(window, left)
+
+    title = first.title or "untitled card"
+    window.offer.make(
+        f"“{title}” was open when the program stopped without being closed. Take up where it was?",
+        "Take it up",
+        take,
+        lambda: _offer_next(window, left[1:]),
+    )
 
 
 def _crash_reporter(window: MainWindow) -> Callable[[type[BaseException], BaseException, TracebackType | None], None]:

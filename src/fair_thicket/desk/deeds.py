@@ -18,10 +18,12 @@ from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
 from fair_thicket.desk.mask_deeds import MaskDeeds
 from fair_thicket.desk.piece_deeds import PieceDeeds
+from fair_thicket.desk.save_place import ask_save_place, ask_which
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.stash import INTAKE, LIBRARY
 from fair_thicket.desk.wash_deeds import WashDeeds
 from fair_thicket.files.card_file import SUFFIX
+from fair_thicket.files.places import file_stem
 from fair_thicket.files.stash_file import SUFFIX as STASH_SUFFIX
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import InputError
@@ -263,17 +265,22 @@ class Deeds:
             self.window.stash.intake.open_files(paths)
 
     def save(self) -> bool:
-        """Save under the card's own name; ask for one when it has none."""
-        return self.session.save(self.session.path) if self.session.path else self.save_as()
+        """Save under the card's own name; ask for one when it has none, and first when another program wrote there."""
+        session = self.session
+        if session.path is None:
+            return self.save_as()
+        if session.is_outdated:
+            words = f"{session.path.name} was changed by another program since it was opened here."
+            answer = ask_which(self.window, words, "What is to be kept?", ("Save over it", "Save under another name"))
+            if answer != "Save over it":
+                return self.save_as() if answer else False
+        return session.save(session.path)
 
     def save_as(self) -> bool:
         """Ask for a name and save."""
-        start = self.session.path or Path.home() / f"{self.session.work.card.title or 'card'}{SUFFIX}"
-        chosen, _ = QFileDialog.getSaveFileName(self.window, "Save the card", str(start), f"Cards (*{SUFFIX})")
-        if not chosen:
-            return False
-        path = Path(chosen)
-        return self.session.save(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+        start = self.session.path or Path.home() / f"{file_stem(self.session.work.card.title)}{SUFFIX}"
+        path = ask_save_place(self.window, "Save the card", start=start, kinds=f"Cards (*{SUFFIX})", suffix=SUFFIX)
+        return path is not None and self.session.save(path)
 
     def may_leave(self) -> bool:
         """Ask what to do with a card that is not saved; False when the maker stays."""

@@ -19,7 +19,7 @@ from fair_thicket.model.units import say_size
 from fair_thicket.scene import edits, ink_needed, look
 from fair_thicket.scene.balance import weigh
 from fair_thicket.scene.room import Room, find_places
-from fair_thicket.scene.tries import card_of_try, drop_try, go_to_try, keep_try
+from fair_thicket.scene.tries import card_of_try, drop_try, find_try, go_to_try, keep_try
 from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.stack import paper_of
 
@@ -228,7 +228,11 @@ class LookingDeeds:
             self._go_to(name)
 
     def _go_to(self, name: str) -> None:
-        self._session.edit(f"go back to {name}", lambda work: go_to_try(work, name))
+        """Go back to a layout; the card is opened, or closed, to the side that it was kept from."""
+        session = self._session
+        if find_try(session.work.card, name).is_other_side:
+            session.open_card(is_open=not session.is_open)
+        session.edit(f"go back to {name}", lambda work: go_to_try(work, name))
 
     def drop_layout(self) -> None:
         """Ask for a layout and drop it."""

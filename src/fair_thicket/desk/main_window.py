@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedW
 from fair_thicket.desk import theme
 from fair_thicket.desk.path_bar import PathBar
 from fair_thicket.desk.widgets.message import Message
+from fair_thicket.desk.widgets.offer import Offer
 from fair_thicket.desk.widgets.parts import Hint
 from fair_thicket.desk.widgets.threshold import Threshold
 
@@ -48,6 +49,8 @@ class MainWindow(QMainWindow):
         The stations.
     actions_of : Actions
     deeds : Deeds
+    offer : Offer
+        What is offered at the head of the window.
     """
 
     session: "Session"
@@ -62,6 +65,7 @@ class MainWindow(QMainWindow):
     def __init__(self, preview: bytes | None = None) -> None:
         super().__init__()
         self.is_furnished = False
+        self._keeps = False
         self.setWindowIcon(theme.program_icon())
         self.setWindowTitle("Fair Thicket[*]")
         self.setMinimumSize(1000, 640)
@@ -82,6 +86,8 @@ class MainWindow(QMainWindow):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self._top_bar())
+        self.offer = Offer()
+        column.addWidget(self.offer)
         column.addLayout(row, 1)
         self.setCentralWidget(body)
         self._message = Message(body)
@@ -255,15 +261,20 @@ class MainWindow(QMainWindow):
         super().resizeEvent(event)
         self._message.place()
 
+    def close_kept(self) -> None:
+        """Close without asking; what is not saved stays kept for the next start."""
+        self._keeps = True
+        self.close()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.is_furnished:
             event.accept()
-        elif self.deeds.may_leave():
+        elif self._keeps or self.deeds.may_leave():
             self.session.is_over = True
             self.stash.close_errands()
             self.masks.close_errands()
             self.paper.errand.close()
-            self.session.close()
+            self.session.close(keeps=self._keeps)
             event.accept()
         else:
             event.ignore()

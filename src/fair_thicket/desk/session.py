@@ -11,6 +11,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.thinking import Glance, Outcome, glance_at, think
 from fair_thicket.files.card_file import open_card, pack_card, save_card
+from fair_thicket.files.places import Fingerprint, fingerprint_of, has_changed
 from fair_thicket.files.recovery import Autosave, Recovered, drop_recovered
 from fair_thicket.logbook import Library
 from fair_thicket.model.card import Work, name_pieces
@@ -20,6 +21,7 @@ from fair_thicket.model.supplies import Ink
 from fair_thicket.scene import View, look
 from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
+from fair_thicket.shape.soundness import check_work
 
 GLANCE_DELAY_MS = 0
 THINK_DELAY_MS = 140
@@ -116,6 +118,7 @@ class Session(QObject):
         self.balance: Balance | None = None
         self.outcome: Outcome | None = None
         self.path: Path | None = None
+        self._as_read: Fingerprint | None = None
         self.names: dict[str, str] = {}
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._tell_file)
@@ -163,6 +166,7 @@ class Session(QObject):
         after = change(self.work)
         if after == self.work:
             return False
+        check_work(after, self.work)
         self.undo_stack.push(_Step(self, words, after, merge_key))
         return True
 
@@ -339,6 +343,7 @@ class Session(QObject):
         self.pictures.clear()  # the same dictionary all along: whoever draws holds on to it
         self.pictures.update(brought)
         self.path = path
+        self._as_read = fingerprint_of(path) if path is not None else None
         self.outcome = None
         self.selection = frozenset()
         self.glance, self.balance = None, None
@@ -366,6 +371,7 @@ class Session(QObject):
             self.said.emit(str(problem))
             return False
         self.path = path
+        self._as_read = fingerprint_of(path)
         self.undo_stack.setClean()
         self._keep_soon.stop()
         if self._autosave is not None:
@@ -373,6 +379,11 @@ class Session(QObject):
         self.fileChanged.emit()
         self.said.emit(f"Saved as {path.name}.")
         return True
+
+    @property
+    def is_outdated(self) -> bool:
+        """Whether the card's file was changed by someone else since it was opened or saved here."""
+        return self.path is not None and has_changed(self.path, self._as_read)
 
     def recover(self, recovered: Recovered) -> bool:
         """Take up the work of a program that was killed; it counts as not saved."""
@@ -382,6 +393,8 @@ class Session(QObject):
             self.said.emit(str(problem))
             return False
         self.start(work, pictures, Path(recovered.path) if recovered.path else None)
+        if recovered.as_read is not None:  # the file as it was when the lost program opened it
+            self._as_read = recovered.as_read
         self.undo_stack.resetClean()
         self.fileChanged.emit()
         self.keep(wait=True)
@@ -393,9 +406,10 @@ class Session(QObject):
         if self._autosave is None or not self.is_dirty:
             return
         autosave, work, pictures, path = self._autosave, self.whole, dict(self.pictures), str(self.path or "")
+        as_read = self._as_read
 
         def write() -> None:
-            autosave.keep_packed(pack_card(work, pictures), work.card.title, path)
+            autosave.keep_packed(pack_card(work, pictures), work.card.title, path, as_read)
 
         if wait:
             try:
@@ -405,8 +419,14 @@ class Session(QObject):
         else:
             self._keeper.ask(write)
 
-    def close(self) -> None:
-        """End the session: threads stop, the autosave of a card that was given up or saved is dropped."""
+    def close(self, *, keeps: bool = False) -> None:
+        """End the session: threads stop, the autosave of a card that was given up or saved is dropped.
+
+        Parameters
+        ----------
+        keeps : bool
+            The program is ended from without: an autosave stays, and is offered at the next start.
+        """
         self._glance_soon.stop()
         self._think_soon.stop()
         self._keep_soon.stop()
@@ -415,7 +435,7 @@ class Session(QObject):
         self._editor.close()
         self._thinker.close()
         self._keeper.close()
-        if self._autosave is not None:
+        if self._autosave is not None and not (keeps and self.is_dirty):
             self._autosave.drop()
         if self.library is not None:
             self.library.close()

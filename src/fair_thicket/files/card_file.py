@@ -5,7 +5,7 @@ Whatever is wrong with a file is said in one sentence with the place; nothing is
 
 import io
 import zipfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -14,15 +14,14 @@ from PIL import Image
 
 from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
-from fair_thicket.files.documents import check_stamp, decode_document
+from fair_thicket.files.documents import decode_document
 from fair_thicket.model.card import Card, Work, order_pieces
-from fair_thicket.model.errors import FileFormatError, GeometryError, PictureError
-from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
-from fair_thicket.model.stash import Ring, Stash
-from fair_thicket.shape.outline import to_area
+from fair_thicket.model.errors import FileFormatError, PictureError, UnsoundError
+from fair_thicket.model.stash import Stash
 from fair_thicket.shape.painting import paint
+from fair_thicket.shape.soundness import check_relations, check_work
 
-VERSION = 4
+VERSION = 5
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000
@@ -54,65 +53,14 @@ def decode_card(data: bytes, name: str) -> Work:
     """
     document = decode_document(data, CardDocument, name, place="card.json", version=VERSION)
     work = Work(document.card, document.stash)
-    _check(work, name)
+    try:
+        check_relations(work)
+    except UnsoundError as problem:
+        raise FileFormatError(name, problem.problem, f"card.json, $.{problem.place}") from None
     card = msgspec.structs.replace(
         work.card, pieces=order_pieces(work.card.pieces), inside=order_pieces(work.card.inside)
     )
     return work if card == work.card else Work(card, work.stash)
-
-
-def _check(work: Work, name: str) -> None:
-    keys = [stamp.id for stamp in work.stash.stamps]
-    if len(set(keys)) < len(keys):
-        raise FileFormatError(name, "two stamps have the same id.", "card.json, $.stash.stamps")
-    card = work.card
-    _check_pieces((*card.pieces, *card.inside), work, name, "pieces")
-    for index, one in enumerate(card.tries):
-        _check_pieces(one.pieces, work, name, f"tries[{index}].pieces")
-    if card.format == "custom" and card.custom_mm is None:
-        raise FileFormatError(name, "a custom format needs its size.", "card.json, $.card.custom_mm")
-    for index, stamp in enumerate(work.stash.stamps):
-        check_stamp(stamp, name, f"card.json, $.stash.stamps[{index}]")
-
-
-def _check_pieces(pieces: Sequence[Piece], work: Work, name: str, place: str) -> None:
-    """Make sure that pieces have ids of their own, stamps that are there, and surfaces that do not go round."""
-    ids = [piece.id for piece in pieces]
-    if len(set(ids)) < len(ids):
-        raise FileFormatError(name, "two pieces have the same id.", f"card.json, $.card.{place}")
-    if CARD_EDGE in ids:
-        raise FileFormatError(name, f"no piece may have the id “{CARD_EDGE}”.", f"card.json, $.card.{place}")
-    on = {piece.id: piece.on for piece in pieces}
-    for index, piece in enumerate(pieces):
-        at = f"card.json, $.card.{place}[{index}]"
-        for key in stamps_of(piece):
-            if not work.stash.has(key):
-                raise FileFormatError(name, f"no stamp “{key}” is in the stash.", f"{at}.stamp")
-        _check_surface(piece, on, name, at)
-        for ring in _rings_of(piece):
-            try:
-                to_area(ring)
-            except GeometryError as problem:
-                raise FileFormatError(name, str(problem), at) from None
-
-
-def _check_surface(piece: Piece, on: Mapping[str, str], name: str, at: str) -> None:
-    seen, surface = {piece.id}, piece.on
-    while surface:
-        if surface not in on:
-            raise FileFormatError(name, f"it lies on “{surface}”, which is not there.", f"{at}.on")
-        if surface in seen:
-            raise FileFormatError(name, "pieces lie on one another in a ring.", f"{at}.on")
-        seen.add(surface)
-        surface = on[surface]
-
-
-def _rings_of(piece: Piece) -> tuple[Ring, ...]:
-    if isinstance(piece, PaperPiece):
-        return (*(flap.ring for flap in piece.flaps), *(piece.cut_away if isinstance(piece, Cutout) else ()))
-    if isinstance(piece, Impression):
-        return (*((piece.inked,) if piece.inked else ()), *(zone.ring for zone in piece.zones))
-    return ()
 
 
 def save_card(path: Path, work: Work, pictures: Mapping[str, bytes]) -> None:
@@ -122,14 +70,21 @@ def save_card(path: Path, work: Work, pictures: Mapping[str, bytes]) -> None:
     ------
     StorageError
         When the place cannot be written.
-    PictureError
-        When a stamp's picture is missing: the file would not open again.
+    PictureError, UnsoundError
+        When a stamp's picture is missing, or anything else would keep the file from opening again.
     """
     write_whole(path, pack_card(work, pictures))
 
 
 def pack_card(work: Work, pictures: Mapping[str, bytes]) -> bytes:
-    """Make the bytes of a .thicket file; the same work gives the same bytes."""
+    """Make the bytes of a .thicket file; the same work gives the same bytes.
+
+    Raises
+    ------
+    UnsoundError
+        When the file would not open again.
+    """
+    check_work(work)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         add_entry(archive, "card.json", encode_card(work))

@@ -5,11 +5,8 @@ from typing import TypeVar
 import msgspec
 
 from fair_thicket.files.archive import plain_words
-from fair_thicket.model.errors import FileFormatError, GeometryError
-from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.outline import to_area
+from fair_thicket.model.errors import FileFormatError
 
-MOST_MM = 1000.0
 Document = TypeVar("Document")
 
 
@@ -46,19 +43,3 @@ def decode_document(data: bytes, kind: type[Document], name: str, *, place: str,
         raise FileFormatError(name, f"{plain_words(words)}.", at) from None
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as problem:
         raise FileFormatError(name, f"it is not readable JSON ({plain_words(str(problem))}).", place) from None
-
-
-def check_stamp(stamp: Stamp, name: str, place: str) -> None:
-    """Make sure that every ring of a stamp encloses something and is no wider than 2 m.
-
-    Raises
-    ------
-    FileFormatError
-    """
-    for ring in (stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones)):
-        try:
-            area = to_area(ring)
-        except GeometryError as problem:
-            raise FileFormatError(name, str(problem), f"{place}.outline") from None
-        if max(abs(bound) for bound in area.bounds) > MOST_MM:
-            raise FileFormatError(name, "an outline is more than 2 m wide.", f"{place}.outline")

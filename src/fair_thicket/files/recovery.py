@@ -11,20 +11,25 @@ from pathlib import Path
 import msgspec
 import platformdirs
 
-from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.atomic import is_left_behind, sweep_parts, write_whole
 from fair_thicket.files.card_file import SUFFIX, pack_card
+from fair_thicket.files.places import Fingerprint
 from fair_thicket.model.card import Work
 
 _log = logging.getLogger(__name__)
 
 
 class Note(msgspec.Struct, frozen=True):
-    """Whose autosave it is: process id, its start time in clock ticks, title, the card's own file or nothing."""
+    """Whose autosave it is: process id, its start time in clock ticks, title, the card's own file or nothing.
+
+    `as_read` is that file's fingerprint when it was opened.
+    """
 
     pid: int
     started: int
     title: str
     path: str
+    as_read: Fingerprint | None = None
 
 
 class Recovered(msgspec.Struct, frozen=True):
@@ -33,6 +38,7 @@ class Recovered(msgspec.Struct, frozen=True):
     autosave: Path
     title: str
     path: str
+    as_read: Fingerprint | None = None
 
 
 def recovery_folder() -> Path:
@@ -63,15 +69,17 @@ class Autosave:
         """Autosave a card; StorageError when that cannot be done."""
         self.keep_packed(pack_card(work, pictures), work.card.title, path)
 
-    def keep_packed(self, packed: bytes, title: str, path: str = "") -> None:
+    def keep_packed(
+        self, packed: bytes, title: str, path: str = "", as_read: Fingerprint | None = None
+    ) -> None:
         """Autosave a card that is packed already."""
+        note = Note(os.getpid(), _start_of(os.getpid()), title, path, as_read)
+        write_whole(self._note, msgspec.json.encode(note))  # first: a card is never there without its note
         write_whole(self.file, packed)
-        note = Note(os.getpid(), _start_of(os.getpid()), title, path)
-        write_whole(self._note, msgspec.json.encode(note))
 
     def drop(self) -> None:
         """Forget the autosave: the card was saved, or given up by its maker."""
-        for file in (self._note, self.file):
+        for file in (self.file, self._note):
             file.unlink(missing_ok=True)
 
 
@@ -88,19 +96,38 @@ def find_recovered(folder: Path | None = None) -> list[Recovered]:
     """Find autosaves whose programs no longer run, the newest first. Unreadable notes are passed over."""
     found = []
     for note_file in (folder or recovery_folder()).glob("*.json"):
-        try:
-            note = msgspec.json.decode(note_file.read_bytes(), type=Note)
-        except (OSError, msgspec.DecodeError, msgspec.ValidationError):
-            continue
+        note = _read_note(note_file)
         autosave = note_file.with_suffix(SUFFIX)
-        if autosave.exists() and _start_of(note.pid) != note.started:
-            found.append(Recovered(autosave, note.title, note.path))
+        if note is not None and autosave.exists() and _start_of(note.pid) != note.started:
+            found.append(Recovered(autosave, note.title, note.path, note.as_read))
     return sorted(found, key=lambda one: one.autosave.stat().st_mtime, reverse=True)
+
+
+def tidy_recovery(folder: Path | None = None) -> None:
+    """Take away what killed programs have left half done: notes without their card, and part files anywhere."""
+    place = folder or recovery_folder()
+    for note_file in place.glob("*.json"):
+        note = _read_note(note_file)
+        autosave = note_file.with_suffix(SUFFIX)
+        for file in (note_file, autosave, *([Path(note.path)] if note is not None and note.path else [])):
+            sweep_parts(file)
+        if not autosave.exists() and (note is None or _start_of(note.pid) != note.started):
+            note_file.unlink(missing_ok=True)
+    for part in place.glob(".*.part"):
+        if is_left_behind(part):
+            part.unlink(missing_ok=True)
+
+
+def _read_note(file: Path) -> Note | None:
+    try:
+        return msgspec.json.decode(file.read_bytes(), type=Note)
+    except (OSError, msgspec.DecodeError, msgspec.ValidationError):
+        return None
 
 
 def drop_recovered(recovered: Recovered) -> None:
     """Delete an autosave that was opened or is not wanted."""
-    for file in (recovered.autosave.with_suffix(".json"), recovered.autosave):
+    for file in (recovered.autosave, recovered.autosave.with_suffix(".json")):
         file.unlink(missing_ok=True)
 
 

@@ -10,10 +10,11 @@ import msgspec
 
 from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
-from fair_thicket.files.documents import check_stamp, decode_document
-from fair_thicket.model.errors import FileFormatError
+from fair_thicket.files.documents import decode_document
+from fair_thicket.model.errors import FileFormatError, UnsoundError
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Supply
+from fair_thicket.shape.soundness import check_stamp, check_values
 
 SUFFIX = ".thicket-stash"
 VERSION = 1
@@ -40,6 +41,8 @@ def save_stash(
     StorageError
         When the place cannot be written.
     """
+    for number, thing in enumerate((*images, *supplies)):
+        check_values(thing, f"part {number + 1}")
     buffer = io.BytesIO()
     document = StashDocument("fair-thicket stash", VERSION, tuple(images), tuple(supplies))
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -78,5 +81,8 @@ def open_stash(path: Path) -> tuple[StashDocument, dict[str, bytes]]:
 def _decode(data: bytes, name: str) -> StashDocument:
     document = decode_document(data, StashDocument, name, place="stash.json", version=VERSION)
     for index, image in enumerate(document.images):
-        check_stamp(image, name, f"stash.json, $.images[{index}]")
+        try:
+            check_stamp(image, f"images[{index}]")
+        except UnsoundError as problem:
+            raise FileFormatError(name, problem.problem, f"stash.json, $.{problem.place}") from None
     return document

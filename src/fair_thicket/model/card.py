@@ -1,14 +1,22 @@
 """A card with its pieces, and the work: the card together with the stash it draws on."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.bounds import (
+    LEAST_FRONT_MM,
+    MOST_DISMISSED,
+    MOST_FRONT_MM,
+    MOST_PIECES,
+    MOST_TRIES,
+)
 from fair_thicket.model.formats import Fold, find_format
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.masking import Masking, Rim
 from fair_thicket.model.pieces import (
+    CARD_EDGE,
     Border,
     Colour,
     Cutout,
@@ -20,22 +28,30 @@ from fair_thicket.model.pieces import (
     Wash,
     stamps_of,
 )
-from fair_thicket.model.stash import Kind, Size, Stamp, Stash
+from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.units import Unit
 
 FormatKey = Literal["a2", "slimline", "5x7", "square6", "a6", "dl", "square144", "custom"]
-Pieces = Annotated[tuple[Piece, ...], msgspec.Meta(max_length=500)]
+Pieces = Annotated[tuple[Piece, ...], msgspec.Meta(max_length=MOST_PIECES)]
+Front = Annotated[float, msgspec.Meta(ge=LEAST_FRONT_MM, le=MOST_FRONT_MM)]
 WHITE = "#ffffff"
 
 
 class Try(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """A layout that the maker keeps: the pieces of the front and the front that they lay on."""
+    """A layout that the maker keeps: the pieces of one side and the format that they lay on.
+
+    Attributes
+    ----------
+    is_other_side : bool
+        Whether it was kept from the side that is not the card's front: in a file, the inside.
+    """
 
     name: Annotated[str, msgspec.Meta(min_length=1, max_length=80)]
     pieces: Pieces
     format: FormatKey = "a2"
     landscape: bool = True
-    custom_mm: tuple[Size, Size] | None = None
+    custom_mm: tuple[Front, Front] | None = None
+    is_other_side: bool = False
 
 
 class Dismissal(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -73,12 +89,12 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     mask_rim_mm: Rim = 0.0
     pieces: Pieces = ()
     inside: Pieces = ()
-    custom_mm: tuple[Size, Size] | None = None
+    custom_mm: tuple[Front, Front] | None = None
     paper: Colour = WHITE
-    tries: Annotated[tuple[Try, ...], msgspec.Meta(max_length=40)] = ()
+    tries: Annotated[tuple[Try, ...], msgspec.Meta(max_length=MOST_TRIES)] = ()
     limits: Limits = Limits()
     masking: Masking = Masking()
-    dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=500)] = ()
+    dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=MOST_DISMISSED)] = ()
 
     @property
     def panel(self) -> tuple[float, float]:
@@ -98,7 +114,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     def turned(self) -> "Card":
         """Give the card opened or closed: the inside page takes the front's place. Twice turned is the card itself."""
-        return msgspec.structs.replace(self, pieces=self.inside, inside=self.pieces)
+        tries = tuple(msgspec.structs.replace(one, is_other_side=not one.is_other_side) for one in self.tries)
+        return msgspec.structs.replace(self, pieces=self.inside, inside=self.pieces, tries=tries)
 
 
 class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -106,6 +123,37 @@ class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     card: Card = Card()
     stash: Stash = Stash()
+
+
+def taken_ids(card: Card) -> set[str]:
+    """Ids that no new piece may have: those of both sides, of every kept layout, and the card's own edge."""
+    sides = (card.pieces, card.inside, *(one.pieces for one in card.tries))
+    return {piece.id for pieces in sides for piece in pieces} | {CARD_EDGE}
+
+
+def free_id(card: Card, stem: str, *, also_taken: Collection[str] = ()) -> str:
+    """Id for a new piece: the stem and the lowest number that is free on both sides and in every kept layout."""
+    taken = taken_ids(card) | set(also_taken)
+    number = 1
+    while f"{stem[:70]}-{number}" in taken:
+        number += 1
+    return f"{stem[:70]}-{number}"
+
+
+def rename_in(piece: Piece, new: Mapping[str, str]) -> Piece:
+    """Give a piece with every id that it bears or names replaced by a new one, where there is one."""
+    if not new:
+        return piece
+    fields: dict[str, object] = {
+        key: new.get(getattr(piece, key), getattr(piece, key)) for key in ("id", "on", "trim_to", "copy_of")
+    }
+    if piece.held is not None:
+        fields["held"] = msgspec.structs.replace(piece.held, by=new.get(piece.held.by, piece.held.by))
+    if isinstance(piece, PaperPiece):
+        fields["flaps"] = tuple(
+            msgspec.structs.replace(flap, past=new.get(flap.past, flap.past)) for flap in piece.flaps
+        )
+    return msgspec.structs.replace(piece, **fields)
 
 
 def name_format(card: Card) -> str:

@@ -12,6 +12,7 @@ The tree::
     ├── StorageError      a file that cannot be written or reached
     ├── LibraryError      the library cannot be read or written
     ├── GeometryError     an outline that encloses nothing
+    ├── UnsoundError      a card that could not be opened again (place, what is beyond a limit)
     ├── ScreenError       no screen to open a window on
     └── PaperError        cannot be made on paper
 
@@ -103,6 +104,23 @@ class LibraryError(ThicketError):
 
 class GeometryError(ThicketError):
     """An outline that encloses nothing."""
+
+
+class UnsoundError(ThicketError):
+    """A card that no file could hold so that it opens again; nothing was changed.
+
+    Attributes
+    ----------
+    problem : str
+        What is wrong and what to do, without its capital.
+    place : str
+        Where, such as ``card.pieces[2].joined``.
+    """
+
+    def __init__(self, problem: str, place: str) -> None:
+        self.problem = problem
+        self.place = place
+        super().__init__(f"{problem[:1].upper()}{problem[1:]}")
 
 
 class ScreenError(ThicketError):

@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.bounds import MOST_PIECES
 from fair_thicket.model.stash import Key, Size
 
 PinKind = Literal["first", "unmasked", "together", "press", "cut"]
@@ -35,7 +36,7 @@ class Pin(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults
     """
 
     kind: PinKind
-    pieces: Annotated[tuple[Key, ...], msgspec.Meta(min_length=1, max_length=20)]
+    pieces: Annotated[tuple[Key, ...], msgspec.Meta(min_length=1, max_length=MOST_PIECES)]
     press: Annotated[int, msgspec.Meta(ge=0, le=500)] = 0
 
 

@@ -14,14 +14,22 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.bounds import (
+    FARTHEST_MM,
+    MOST_CUT_AWAY,
+    MOST_CUTS,
+    MOST_FLAPS,
+    MOST_JOINED,
+    MOST_WORDS,
+)
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Key, Outline, Size
 
-Place = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]
+Place = Annotated[float, msgspec.Meta(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Degrees = Annotated[float, msgspec.Meta(ge=-360, le=360)]
 Colour = Annotated[str, msgspec.Meta(pattern=r"^#[0-9a-f]{6}$")]
 Height = Annotated[float, msgspec.Meta(ge=0, le=30)]
-Words = Annotated[str, msgspec.Meta(max_length=120)]
+Words = Annotated[str, msgspec.Meta(max_length=MOST_WORDS)]
 Spot = tuple[Place, Place]
 INK: Colour = "#26302b"
 """Ink of which nothing is said: near-black."""
@@ -202,7 +210,7 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     layers: Annotated[int, msgspec.Meta(ge=1, le=12)] = 1
     glue: Literal["all", "foot", "point"] = "all"
     translucent: bool = False
-    flaps: Annotated[tuple[Flap, ...], msgspec.Meta(max_length=40)] = ()
+    flaps: Annotated[tuple[Flap, ...], msgspec.Meta(max_length=MOST_FLAPS)] = ()
 
 
 class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="impression"):
@@ -269,11 +277,11 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
     flipped: bool = False
     ink: Colour | None = None
-    joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=20)] = ()
+    joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=MOST_JOINED)] = ()
     opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
-    cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=20)] = ()
-    across: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=12)] = ()
-    down: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=12)] = ()
+    cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_CUT_AWAY)] = ()
+    across: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
+    down: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
 
 
 class Panel(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="panel"):
@@ -339,7 +347,7 @@ class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     angle_deg: Degrees = 0.0
     start_mm: Annotated[float, msgspec.Meta(ge=0, le=1000)] = 0.0
     flipped: bool = False
-    cuts: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=40)] = ()
+    cuts: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
 
 
 class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="wash"):

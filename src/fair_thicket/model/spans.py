@@ -12,7 +12,9 @@ from typing import Annotated
 
 import msgspec
 
-Millimetres = Annotated[float, msgspec.Meta(ge=-2000, le=2000)]
+from fair_thicket.model.bounds import FARTHEST_MM
+
+Millimetres = Annotated[float, msgspec.Meta(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 
 
 class Cut(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):

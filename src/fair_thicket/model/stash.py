@@ -6,9 +6,11 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.bounds import LARGEST_MM, MOST_COPIES, MOST_LAYERS
+
 Point = tuple[float, float]
 Ring = tuple[Point, ...]
-Size = Annotated[float, msgspec.Meta(gt=0, le=1000)]
+Size = Annotated[float, msgspec.Meta(gt=0, le=LARGEST_MM)]
 Name = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
 Key = Annotated[str, msgspec.Meta(pattern=r"^[a-z0-9][a-z0-9-]{0,79}$")]
 Outline = Annotated[Ring, msgspec.Meta(min_length=3, max_length=20000)]
@@ -79,7 +81,6 @@ class Marks(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 PictureName = Annotated[str, msgspec.Meta(pattern=r"^images/[a-z0-9-]+\.png$")]
-MOST_LAYERS = 6
 
 
 class Layer(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -148,7 +149,7 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     outline: Outline
     picture: PictureName
     pockets: tuple[Outline, ...] = ()
-    copies: Annotated[int, msgspec.Meta(ge=1, le=20)] = 1
+    copies: Annotated[int, msgspec.Meta(ge=1, le=MOST_COPIES)] = 1
     kind: Kind = Kind.STAMP
     set_name: Annotated[str, msgspec.Meta(max_length=120)] = ""
     tags: Annotated[tuple[Tag, ...], msgspec.Meta(max_length=40)] = ()

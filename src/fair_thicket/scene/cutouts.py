@@ -2,7 +2,7 @@
 
 import msgspec
 
-from fair_thicket.model.card import Work, find_pieces
+from fair_thicket.model.card import Work, find_pieces, rename_in
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Impression, Part, Piece, as_cut, as_stamped
 from fair_thicket.scene.edits import add_piece, clamp, free_id
@@ -80,7 +80,8 @@ def join(work: Work, keys: set[str]) -> tuple[Work, str]:
     joint = Cutout(
         key, first.stamp, first.x, first.y, first.angle_deg, joined=tuple(every), on=first.on, colour=first.colour
     )
-    rest = tuple(one for one in work.card.pieces if one.id not in keys)
+    gone = dict.fromkeys(keys, key)
+    rest = tuple(rename_in(one, gone) for one in work.card.pieces if one.id not in keys)  # what meant one means both
     work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=rest))
     return add_piece(work, joint), key
 

@@ -4,17 +4,17 @@ from collections.abc import Callable, Collection, Iterable, Sequence
 
 import msgspec
 
+from fair_thicket.model.bounds import FARTHEST_MM, MOST_PIECES
 from fair_thicket.model.card import Card, Dismissal, Work, carried_by, order_pieces
+from fair_thicket.model.card import free_id as card_free_id
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
-from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, PaperPiece, Piece, Strip, stamps_of
+from fair_thicket.model.pieces import Impression, Panel, PaperPiece, Piece, Strip, stamps_of
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.scene.order import refuse_order, settle
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.overlap import find_overlaps
 from fair_thicket.shape.stack import stack
-
-MOST_PIECES = 500
 
 
 def add_piece(work: Work, piece: Piece) -> Work:
@@ -23,7 +23,7 @@ def add_piece(work: Work, piece: Piece) -> Work:
     Raises
     ------
     PaperError
-        When the card holds 500 pieces already.
+        When the card holds as many pieces as it can.
     """
     if len(work.card.pieces) >= MOST_PIECES:
         raise PaperError(f"A card holds at most {MOST_PIECES} pieces; delete one first.")
@@ -31,12 +31,8 @@ def add_piece(work: Work, piece: Piece) -> Work:
 
 
 def free_id(work: Work, stem: str) -> str:
-    """Id for a new piece: the stem and the lowest number that is free on both sides of the card."""
-    taken = {piece.id for piece in (*work.card.pieces, *work.card.inside)} | {CARD_EDGE}
-    number = 1
-    while f"{stem[:70]}-{number}" in taken:
-        number += 1
-    return f"{stem[:70]}-{number}"
+    """Id for a new piece: the stem and the lowest number that is free on both sides and in every kept layout."""
+    return card_free_id(work.card, stem)
 
 
 def add_impression(work: Work, stamp: str, at: tuple[float, float], *, on: str = "") -> tuple[Work, str]:
@@ -45,7 +41,7 @@ def add_impression(work: Work, stamp: str, at: tuple[float, float], *, on: str =
     Raises
     ------
     PaperError
-        When the card holds 500 pieces already.
+        When the card holds as many pieces as it can.
     """
     key = free_id(work, stamp)
     return add_piece(work, Impression(key, stamp, clamp(at[0]), clamp(at[1]), on=on)), key
@@ -335,4 +331,4 @@ def _with_pieces(work: Work, pieces: tuple[Piece, ...]) -> Work:
 
 def clamp(value: float) -> float:
     """Keep a place within what a card file takes, rounded to a ten-thousandth of a millimetre."""
-    return round(max(-2000.0, min(2000.0, value)), 4)
+    return round(max(-FARTHEST_MM, min(FARTHEST_MM, value)), 4)

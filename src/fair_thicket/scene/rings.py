@@ -14,7 +14,8 @@ import shapely
 
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Cutout, Impression, as_cut
+from fair_thicket.model.pieces import Cutout, Impression, Piece, as_cut
+from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.edits import place_pieces, set_order
 from fair_thicket.scene.flaps import send_part, to_local
 from fair_thicket.scene.order import settle
@@ -125,7 +126,7 @@ def ring_with_flap(work: Work, ring: Sequence[str]) -> Work:
         order[place] = key
     work = set_order(work, order)
     lifted, covered = work.card.find(last), work.card.find(first)
-    meeting = shapely.intersection(footprint(lifted, work.stash), footprint(covered, work.stash))
+    meeting = _meeting(work, lifted, covered)
     part = to_rings(shapely.buffer(shapely.convex_hull(meeting), ROOM_MM, join_style="mitre"))[0]
     local = tuple(to_local(lifted, part))
     return send_part(work, last, local, past=first, side="over", name="part")
@@ -146,12 +147,27 @@ def ring_with_cutout(work: Work, ring: Sequence[str]) -> Work:
         raise PaperError(
             f"The {name_pieces(work)[ring[0]]} is no image that could be cut out; change another of the ring."
         )
-    meeting = shapely.intersection(footprint(first, work.stash), footprint(last, work.stash))
+    meeting = _meeting(work, first, last)
     # grown by a hair's breadth, so that no sliver of paper is left at the edge
     grown = shapely.buffer(meeting, 0.01, join_style="mitre")
     away = tuple(tuple(to_local(first, one)) for one in to_rings(grown))
     cut = msgspec.structs.replace(first, cut_away=(*first.cut_away, *away))
     return settle(_with(work, cut))
+
+
+def _meeting(work: Work, one: Piece, other: Piece) -> shapely.Geometry:
+    """Area that two pieces share.
+
+    Raises
+    ------
+    PaperError
+        When they do not overlap: then they are in no ring.
+    """
+    meeting = shapely.intersection(footprint(one, work.stash), footprint(other, work.stash))
+    if meeting.area < OVERLAP_MM2:
+        names = name_pieces(work)
+        raise PaperError(f"The {names[one.id]} and the {names[other.id]} do not overlap, so they are in no ring.")
+    return meeting
 
 
 def _with(work: Work, piece: Cutout) -> Work:

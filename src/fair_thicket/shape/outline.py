@@ -65,12 +65,12 @@ def _only_areas(shape: shapely.Geometry) -> Area:
 
 
 def turn_points(points: Sequence[Point] | FloatArray, angle_deg: float, x: float, y: float) -> FloatArray:
-    """Turn points clockwise as seen about the origin, then move them by (x, y); (n, 2) float, mm."""
+    """Turn points clockwise as seen about the origin, then move them by (x, y); (n, 2) float, mm; none stay none."""
     angle = math.radians(angle_deg)
     cosine, sine = math.cos(angle), math.sin(angle)
     # y runs down, so this matrix turns clockwise as seen
     matrix = np.array([[cosine, sine], [-sine, cosine]])
-    placed: FloatArray = np.asarray(points, dtype=np.float64) @ matrix + (x, y)
+    placed: FloatArray = np.asarray(points, dtype=np.float64).reshape(-1, 2) @ matrix + (x, y)
     return placed
 
 

@@ -71,7 +71,7 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
     flaps: list[tuple[Leaf, str, str]] = []
     for piece in pieces:
         leans_on = {piece.on, piece.trim_to} & by_id.keys()
-        if piece.id not in fresh and not leans_on & fresh and piece.trim_to != CARD_EDGE:
+        if piece.id not in fresh and not leans_on & fresh and piece.trim_to != CARD_EDGE and _lies(piece, known, by_id):
             leaves = [known[piece.id]]
             if isinstance(piece, PaperPiece):
                 leaves += [known[key] for n in range(len(piece.flaps)) if (key := flap_key(piece.id, n)) in known]
@@ -84,6 +84,13 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
                 flap = piece.flaps[int(leaf.key.partition("~")[2])]
                 flaps.append((leaf, flap.past, flap.side))
     return _insert(pieces, list(bodies.values()), flaps)
+
+
+def _lies(piece: Piece, known: dict[str, Leaf], by_id: dict[str, Piece]) -> bool:
+    """Whether the flaps of a piece go past the same pieces as when it was laid: none has gone or come back."""
+    if not isinstance(piece, PaperPiece):
+        return True
+    return all((flap.past in by_id) == (flap_key(piece.id, n) in known) for n, flap in enumerate(piece.flaps))
 
 
 def _lay(

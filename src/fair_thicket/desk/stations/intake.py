@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.ways import WAYS, key_of, scan_demo_sheet, tell_facts
 from fair_thicket.desk.widgets.page_view import PageView
@@ -250,13 +251,12 @@ class IntakePane(QWidget):
         from fair_thicket.files.reference_pdf import reference_pdf
 
         paper = "letter" if self._session.work.card.unit is Unit.INCH else "a4"
-        chosen, _ = QFileDialog.getSaveFileName(
-            self, "Write the reference card", str(Path.home() / "reference card.pdf"), "PDF (*.pdf)"
-        )
-        if not chosen:
+        start = Path.home() / "reference card.pdf"
+        path = ask_save_place(self, "Write the reference card", start=start, kinds="PDF (*.pdf)", suffix=".pdf")
+        if path is None:
             return
         try:
-            write_whole(Path(chosen), reference_pdf(paper))
+            write_whole(path, reference_pdf(paper))
         except ThicketError as problem:
             self._session.said.emit(str(problem))
             return

@@ -16,12 +16,14 @@ from PySide6.QtWidgets import (
 )
 
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.image_pane import ImagePane
 from fair_thicket.desk.widgets.library_grid import Entries, Tile
 from fair_thicket.desk.widgets.parts import Hint, button, ground
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.outline_svg import outline_svg
+from fair_thicket.files.places import file_stem
 from fair_thicket.files.stash_file import SUFFIX, open_stash, save_stash
 from fair_thicket.intake.layers import join_layers
 from fair_thicket.logbook import open_library
@@ -233,11 +235,11 @@ class LibraryPane(QWidget):
         stamp = self.image.stamp
         if stamp is None:
             return
-        start = str(Path.home() / f"{stamp.name}.svg")
-        chosen, _ = QFileDialog.getSaveFileName(self, "Write the outline", start, "SVG (*.svg)")
-        if chosen:
+        start = Path.home() / f"{file_stem(stamp.name, 'image')}.svg"
+        path = ask_save_place(self, "Write the outline", start=start, kinds="SVG (*.svg)", suffix=".svg")
+        if path is not None:
             rings = (stamp.outline, *(stamp.pockets if stamp.kind.is_plain else ()))
-            self._write(Path(chosen), outline_svg(stamp.name, rings))
+            self._write(path, outline_svg(stamp.name, rings))
 
     def _write(self, path: Path, data: bytes) -> None:
         try:
@@ -252,12 +254,11 @@ class LibraryPane(QWidget):
         numbers = self._numbers()
         if len(numbers) < 2:
             numbers = [entry.id for entry in self.entries.entries]
-        chosen, _ = QFileDialog.getSaveFileName(
-            self, f"Give out {len(numbers)} images", str(Path.home() / f"stash{SUFFIX}"), f"Stash (*{SUFFIX})"
-        )
-        if not chosen:
+        start = Path.home() / f"stash{SUFFIX}"
+        kinds = f"Stash (*{SUFFIX})"
+        path = ask_save_place(self, f"Give out {len(numbers)} images", start=start, kinds=kinds, suffix=SUFFIX)
+        if path is None:
             return
-        path = Path(chosen if chosen.endswith(SUFFIX) else chosen + SUFFIX)
         library = self._session.library
         if library is not None:
             source = library.path

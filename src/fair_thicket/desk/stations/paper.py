@@ -5,13 +5,15 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, head_row, label
 from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.places import file_stem
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.units import Unit
 
@@ -143,11 +145,11 @@ class PaperStation(QWidget):
 
     def write(self) -> None:
         """Ask where to write the PDF, and write it."""
-        name = self._session.work.card.title.strip() or "card"
+        name = file_stem(self._session.work.card.title)
         start = (self._session.path or Path.home() / "card").with_name(f"{name} plan.pdf")
-        chosen, _ = QFileDialog.getSaveFileName(self, "Write the plan as PDF", str(start), "PDF (*.pdf)")
-        if chosen:
-            self.write_to(Path(chosen))
+        path = ask_save_place(self, "Write the plan as PDF", start=start, kinds="PDF (*.pdf)", suffix=".pdf")
+        if path is not None:
+            self.write_to(path)
 
     def write_to(self, path: Path) -> None:
         """Write the PDF that is shown; the reason is said when that cannot be done."""

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QV
 from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button
 from fair_thicket.files.atomic import write_whole
@@ -234,17 +235,16 @@ class SuppliesPane(QWidget):
     def write_csv(self) -> None:
         """Ask where to write the list, and write it."""
         library = self._session.library
-        chosen, _ = QFileDialog.getSaveFileName(
-            self, "Write the list", str(Path.home() / "supplies.csv"), "CSV (*.csv)"
-        )
-        if not chosen or library is None:
+        start = Path.home() / "supplies.csv"
+        path = ask_save_place(self, "Write the list", start=start, kinds="CSV (*.csv)", suffix=".csv")
+        if path is None or library is None:
             return
         try:
-            write_whole(Path(chosen), write_supplies([supply for _, supply in library.list_supplies()]))
+            write_whole(path, write_supplies([supply for _, supply in library.list_supplies()]))
         except ThicketError as problem:
             self._session.said.emit(str(problem))
             return
-        self._session.said.emit(f"Written to {Path(chosen).name}.")
+        self._session.said.emit(f"Written to {path.name}.")
 
     def choose_swatches(self) -> None:
         """Ask for the scan of a swatch card and read its patches."""

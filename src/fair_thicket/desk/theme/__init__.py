@@ -161,5 +161,6 @@ QSlider::handle:horizontal:focus {{ background: {HONEY.name()}; }}
 QCheckBox {{ spacing: 8px; }}
 QProgressBar {{ background: {BARK.name()}; border: none; border-radius: 4px; height: 8px; }}
 QProgressBar::chunk {{ background: {FERN.name()}; border-radius: 4px; }}
+#offer {{ background: {HONEY_WASH.name()}; border-bottom: 1px solid {HONEY.name()}; }}
 #message {{ background: {PINE.name()}; color: white; border-radius: 10px; padding: 8px 16px; font-size: 13px; }}
 """

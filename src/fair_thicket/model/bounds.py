@@ -1,0 +1,114 @@
+"""How much a card may hold: every limit of a card file, said once, and in the words in which it is told.
+
+What is made is held against these before it becomes the card (`shape.soundness`), so that whatever is saved opens.
+"""
+
+import re
+
+import msgspec
+
+MOST_PIECES = 500
+MOST_TRIES = 40
+MOST_DISMISSED = 5000
+MOST_JOINED = 100
+MOST_FLAPS = 100
+MOST_CUT_AWAY = 100
+MOST_CUTS = 40
+MOST_COPIES = 20
+MOST_WORDS = 120
+MOST_LAYERS = 6
+FARTHEST_MM = 2000.0
+"""Places lie within this of the panel's top left."""
+LARGEST_MM = 1000.0
+"""Nothing is wider or higher."""
+LEAST_FRONT_MM = 20.0
+"""A card front of an own size is no smaller: an envelope's smallest label."""
+MOST_FRONT_MM = 420.0
+"""Nor larger than the long side of A3 (ISO 216): at 300 dpi its picture still fits the memory of a small machine."""
+
+
+class Bound(msgspec.Struct, frozen=True):
+    """How a limit of some field is told.
+
+    Attributes
+    ----------
+    thing : str
+        What the field is, after “The” or “A piece’s”.
+    unit : str
+        Of its measure or of what is counted.
+    way_out : str
+        What to do instead.
+    """
+
+    thing: str
+    unit: str
+    way_out: str
+
+
+def find_bound(path: str) -> Bound:
+    """Find how the limit at a path such as ``.pieces[3].joined`` is told; what has no words of its own gets plain ones.
+
+    Examples
+    --------
+    >>> find_bound(".limits.covered_share").thing
+    'the covered share'
+    """
+    names = re.findall(r"[a-z_]+", path)
+    for key in (".".join(names[-2:]), names[-1] if names else ""):
+        if key in BOUNDS:
+            return BOUNDS[key]
+    plain = (names[-1] if names else "value").removesuffix("_mm").removesuffix("_deg").replace("_", " ")
+    unit = "mm" if path.endswith("_mm") else "degrees" if path.endswith("_deg") else ""
+    return Bound(f"the {plain}", unit, "take another")
+
+
+BOUNDS: dict[str, Bound] = {
+    "pieces": Bound("the pieces of one side of a card", "pieces", "take some off first"),
+    "inside": Bound("the pieces of one side of a card", "pieces", "take some off first"),
+    "tries": Bound("the layouts that are kept", "layouts", "drop one first"),
+    "dismissed": Bound("the advice that was dismissed", "pieces of advice", "let some of it speak again"),
+    "joined": Bound("the further images that are cut out with one as one piece", "images", "choose fewer"),
+    "flaps": Bound("the flaps of one piece", "flaps", "take some back first"),
+    "cut_away": Bound("the parts trimmed off one piece", "parts", "trim it by one larger part"),
+    "cuts": Bound("the cuts that one border is joined from", "cuts", "take a longer die or a shorter border"),
+    "across": Bound("the cuts that one frame is joined from", "cuts", "take a larger die or a smaller frame"),
+    "down": Bound("the cuts that one frame is joined from", "cuts", "take a larger die or a smaller frame"),
+    "windows": Bound("the windows of one panel", "windows", "take fewer"),
+    "covers": Bound("the covers of one wash", "covers", "take one away first"),
+    "lays": Bound("the lays of one stencil", "lays", "step it fewer times"),
+    "inks": Bound("the inks of one wash", "inks", "take fewer"),
+    "spots": Bound("the marks or sequins of one piece", "of them", "take fewer"),
+    "zones": Bound("the zones of one image", "zones", "take fewer"),
+    "contacts": Bound("the contacts of one image", "contacts", "take fewer"),
+    "pins.pieces": Bound("the images of one pin", "images", "choose fewer"),
+    "pins": Bound("the pins", "pins", "take some out first"),
+    "ways": Bound("the masks that are cut their own way", "masks", "let some be cut as all are"),
+    "done": Bound("the steps that are ticked off", "steps", "begin the ticks anew"),
+    "tags": Bound("the tags of one image", "tags", "take some away"),
+    "title": Bound("the title of the card", "letters", "say it shorter"),
+    "name": Bound("a name", "letters", "say it shorter"),
+    "set_name": Bound("the name of the set", "letters", "say it shorter"),
+    "words": Bound("the words of one strip", "letters", "part them between two strips"),
+    "words_mm": Bound("the height of the letters", "mm", "take another height"),
+    "width_mm": Bound("the width", "mm", "make it smaller, or make it of two pieces"),
+    "height_mm": Bound("the height", "mm", "make it smaller, or make it of two pieces"),
+    "length_mm": Bound("the length", "mm", "make it shorter, or make it of two pieces"),
+    "corner_mm": Bound("the radius of the corners", "mm", "take another"),
+    "custom_mm": Bound("the side of a card front", "mm", "take another size"),
+    "mask_rim_mm": Bound("the rim of masks", "mm", "cut them nearer the line"),
+    "rim_mm": Bound("the rim of a mask", "mm", "cut it nearer the line"),
+    "margin_mm": Bound("the margin", "mm", "take another"),
+    "die_margin_mm": Bound("the margin of a die", "mm", "take another"),
+    "lift_mm": Bound("the height of the foam", "mm", "take another"),
+    "layers": Bound("the layers of one piece or image", "layers", "take fewer"),
+    "copies": Bound("the copies of one stamp", "copies", "say how many there are"),
+    "x": Bound("the place of a piece", "mm from the card’s corner", "bring it nearer"),
+    "y": Bound("the place of a piece", "mm from the card’s corner", "bring it nearer"),
+    "size_mm": Bound("the size of a sequin", "mm", "take another"),
+    "drops": Bound("the drops", "drops", "take another number"),
+    "coats": Bound("the coats", "coats", "take another number"),
+    "reach_mm": Bound("the reach of the ink", "mm", "take another"),
+    "press": Bound("the number of a press", "", "take one that there is"),
+    "gsm": Bound("the weight of paper", "g/m²", "take another"),
+}
+"""By the field's name in the card file."""

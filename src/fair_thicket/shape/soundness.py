@@ -1,0 +1,168 @@
+"""Whether a work hangs together and keeps to every limit, so that the file that is made of it opens again.
+
+Asked where a card is changed, where it is packed and where it is read: one rule for all three.
+"""
+
+import re
+from collections.abc import Mapping, Sequence
+
+import msgspec
+
+from fair_thicket.model.bounds import FARTHEST_MM, find_bound
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.errors import GeometryError, UnsoundError
+from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
+from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.shape.outline import to_area
+
+_LIMIT = re.compile(r"Expected `(?P<kind>array|str|float|int)`(?: of length)? (?P<sign><=|>=|<|>) (?P<limit>[-\d.]+)")
+_SIGNS = {"<=": "at most", ">=": "at least", "<": "less than", ">": "more than"}
+
+
+def check_work(work: Work, before: Work | None = None) -> None:
+    """Make sure that a work could be saved and opened again as the very same.
+
+    Parameters
+    ----------
+    work : Work
+    before : Work or None
+        A sound work that it came from: what is the same object in both is not looked at again.
+
+    Raises
+    ------
+    UnsoundError
+        Some value beyond its limit, two pieces of one id, a piece without its stamp or its surface, an empty outline.
+    """
+    known = {id(stamp) for stamp in before.stash.stamps} if before else set()
+    for index, stamp in enumerate(work.stash.stamps):
+        if id(stamp) not in known:
+            check_values(stamp, f"stash.stamps[{index}]")
+    if before is None or work.card is not before.card:
+        check_values(work.card, "card")
+    check_relations(work, before)
+
+
+def check_values(value: msgspec.Struct, place: str) -> None:
+    """Hold a struct's values against its own declarations, as a file that bears it will be when it is read.
+
+    Raises
+    ------
+    UnsoundError
+    """
+    try:
+        msgspec.json.decode(msgspec.json.encode(value), type=type(value))
+    except msgspec.ValidationError as problem:
+        words, _, where = str(problem).partition(" - at ")
+        path = where.strip("`").removeprefix("$")
+        raise UnsoundError(_say_limit(words, path, value), f"{place}{path}") from None
+
+
+def _say_limit(words: str, path: str, value: msgspec.Struct) -> str:
+    """Say a broken limit in a maker's words."""
+    bound, broken = find_bound(path), _LIMIT.match(words)
+    if broken is None:
+        return f"{bound.thing} is not of the kind that a card can hold ({words[:1].lower()}{words[1:]})."
+    if broken["kind"] == "str" and broken["limit"] == "1":
+        return f"{bound.thing} cannot be empty; type at least one letter."
+    count = f"{_SIGNS[broken['sign']]} {float(broken['limit']):g} {bound.unit}".rstrip()
+    return f"{bound.thing} must be {count}{_say_whose(path, value)}: {bound.way_out}."
+
+
+def _say_whose(path: str, value: msgspec.Struct) -> str:
+    """Name the piece that a path leads to, where it leads to one."""
+    found = re.match(r"\.(pieces|inside)\[(\d+)\]", path)
+    if found is None or not isinstance(value, Card):
+        return ""
+    piece: Piece = getattr(value, found[1])[int(found[2])]
+    return f" (of “{piece.name or piece.id}”)"
+
+
+def check_relations(work: Work, before: Work | None = None) -> None:
+    """Make sure that a work's parts fit each other; values are taken to be within their limits.
+
+    Raises
+    ------
+    UnsoundError
+    """
+    keys = [stamp.id for stamp in work.stash.stamps]
+    if len(set(keys)) < len(keys):
+        raise UnsoundError("two stamps have the same id.", "stash.stamps")
+    card = work.card
+    stamps = set(keys)
+    known = _known_pieces(before)
+    sides = (("pieces", card.pieces), ("inside", card.inside))
+    ids = [piece.id for _, pieces in sides for piece in pieces]
+    if len(set(ids)) < len(ids):
+        raise UnsoundError("two pieces have the same id.", "card.pieces")
+    for place, pieces in (*sides, *((f"tries[{n}].pieces", one.pieces) for n, one in enumerate(card.tries))):
+        _check_pieces(pieces, stamps, f"card.{place}", known)
+    if card.format == "custom" and card.custom_mm is None:
+        raise UnsoundError("a custom format needs its size.", "card.custom_mm")
+    old = {id(stamp) for stamp in before.stash.stamps} if before else set()
+    for index, stamp in enumerate(work.stash.stamps):
+        if id(stamp) not in old:
+            check_stamp(stamp, f"stash.stamps[{index}]")
+
+
+def _known_pieces(before: Work | None) -> set[int]:
+    if before is None:
+        return set()
+    card = before.card
+    return {id(piece) for pieces in (card.pieces, card.inside, *(one.pieces for one in card.tries)) for piece in pieces}
+
+
+def _check_pieces(pieces: Sequence[Piece], stamps: set[str], place: str, known: set[int]) -> None:
+    """Make sure that pieces have ids of their own, stamps that are there, and surfaces that do not go round."""
+    on = {piece.id: piece.on for piece in pieces}
+    if len(on) < len(pieces):
+        raise UnsoundError("two pieces have the same id.", place)
+    if CARD_EDGE in on:
+        raise UnsoundError(f"no piece may have the id “{CARD_EDGE}”.", place)
+    for index, piece in enumerate(pieces):
+        at = f"{place}[{index}]"
+        for key in stamps_of(piece):
+            if key not in stamps:
+                raise UnsoundError(f"no stamp “{key}” is in the stash.", f"{at}.stamp")
+        _check_surface(piece, on, at)
+        if id(piece) not in known:
+            for ring in _rings_of(piece):
+                _check_ring(ring, at)
+
+
+def _check_surface(piece: Piece, on: Mapping[str, str], at: str) -> None:
+    seen, surface = {piece.id}, piece.on
+    while surface:
+        if surface not in on:
+            raise UnsoundError(f"it lies on “{surface}”, which is not there.", f"{at}.on")
+        if surface in seen:
+            raise UnsoundError("pieces lie on one another in a ring.", f"{at}.on")
+        seen.add(surface)
+        surface = on[surface]
+
+
+def _rings_of(piece: Piece) -> tuple[Ring, ...]:
+    if isinstance(piece, PaperPiece):
+        return (*(flap.ring for flap in piece.flaps), *(piece.cut_away if isinstance(piece, Cutout) else ()))
+    if isinstance(piece, Impression):
+        return (*((piece.inked,) if piece.inked else ()), *(zone.ring for zone in piece.zones))
+    return ()
+
+
+def check_stamp(stamp: Stamp, place: str) -> None:
+    """Make sure that every ring of a stamp encloses something and lies within what a card can bear.
+
+    Raises
+    ------
+    UnsoundError
+    """
+    for ring in (stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones)):
+        _check_ring(ring, f"{place}.outline")
+
+
+def _check_ring(ring: Ring, at: str) -> None:
+    try:
+        area = to_area(ring)
+    except GeometryError as problem:
+        raise UnsoundError(str(problem), at) from None
+    if max(abs(bound) for bound in area.bounds) > FARTHEST_MM / 2:
+        raise UnsoundError("an outline is more than 2 m wide.", at)

