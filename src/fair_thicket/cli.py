@@ -326,7 +326,7 @@ def _rehearse(options: argparse.Namespace) -> int:
     work, pictures = open_card(options.card)
     plan, _ = masks.plan_with_pins(work)
     rehearsal = masks.rehearse(work, pictures, plan)
-    frames = write_frames(options.out, list(rehearsal.papers), rehearsal.scene)
+    frames = write_frames(options.out, list(rehearsal.papers), rehearsal.scene, is_finished=rehearsal.is_finished)
     if options.json:
         return _print_json(
             {

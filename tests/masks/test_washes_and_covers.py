@@ -52,7 +52,7 @@ def test_the_rehearsed_wash_stops_at_the_mask_and_runs_through_an_uncoloured_ima
     work = work_with(sky(), coloured, plain)
     made = rehearse(work, pictures(), plan(work))
     assert made.differences == ()
-    last = made.papers[-1]
+    last = made.papers[-2]  # before anything is coloured
     assert level(last, 40, 40) == (255, 255, 255)
     assert level(last, 80, 40) == level(last, 60, 20) == (0x40, 0x60, 0xC0)
     without = rehearse(work, pictures(), plan(work), left_out={0})
@@ -147,8 +147,8 @@ def test_a_resist_keeps_a_wash_off_its_lines_without_a_mask() -> None:
     assert made.masks == ()
     rehearsed = rehearse(work, pictures(), made)
     assert rehearsed.differences == ()
-    assert level(rehearsed.papers[-1], 50.3, 40) == (255, 255, 255)  # on the frame's line
-    assert level(rehearsed.papers[-1], 60, 40) == (0x40, 0x60, 0xC0)
+    assert level(rehearsed.papers[-2], 50.3, 40) == (255, 255, 255)  # on the frame's line
+    assert level(rehearsed.papers[-2], 60, 40) == (0x40, 0x60, 0xC0)
     words = next(step.words for step in list_steps(work, made) if step.kind == "stamp")
     assert "over 250 °C" in words
     assert "maker's label" in words

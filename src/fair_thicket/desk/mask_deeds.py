@@ -258,7 +258,8 @@ class MaskDeeds:
         outcome = self._session.outcome
         if outcome is None:
             return 0
-        return len(write_frames(folder, list(outcome.rehearsal.papers), outcome.rehearsal.scene))
+        told = outcome.rehearsal
+        return len(write_frames(folder, list(told.papers), told.scene, is_finished=told.is_finished))
 
     def _ask_folder(self, title: str, write: Callable[[str], int]) -> None:
         folder = QFileDialog.getExistingDirectory(self._window, title)

@@ -10,8 +10,15 @@ from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.shape.inking import Paper
 
 
-def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper) -> list[str]:
-    """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the presses' pictures.
+def write_frames(
+    folder: str | Path, papers: Sequence[Paper], scene: Paper, *, is_finished: bool = False
+) -> list[str]:
+    """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the rehearsal's pictures.
+
+    Parameters
+    ----------
+    is_finished : bool
+        Whether the last picture is of the finished card: it is written as `finished.png`.
 
     Raises
     ------
@@ -20,6 +27,8 @@ def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper) -> l
     """
     place = make_folder(folder)
     frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(papers)]
+    if is_finished:
+        frames[-1] = ("finished.png", frames[-1][1])
     for name, paper in [*frames, ("scene.png", scene)]:
         write_whole(place / name, encode_png(paper, REHEARSAL_DPI))
     return [name for name, _ in frames]

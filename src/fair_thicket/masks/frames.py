@@ -32,6 +32,12 @@ class Frames:
         if len(self._changes) % KEEP_EVERY == 0:
             self._whole[len(self._changes)] = self._last.copy()
 
+    def add_whole(self, picture: Paper) -> None:
+        """Add a picture of its own, (rows, columns, 3) uint8, not one that a press has changed in places."""
+        self._last = picture.copy()
+        self._changes.append([])
+        self._whole[len(self._changes)] = picture
+
     def __len__(self) -> int:
         return len(self._changes) + 1
 

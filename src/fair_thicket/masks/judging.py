@@ -18,6 +18,8 @@ from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import Area, to_area, to_rings, turn_points
 from fair_thicket.shape.stack import stack
 
+ACCEPTED_MM2 = 0.3
+"""Less that will be covered is not worth a word."""
 POCKET_MM2 = 1.0
 """Smaller pockets are hardly coloured by hand."""
 
@@ -69,6 +71,8 @@ def judge(
         )
     if rehearsal is not None:
         findings += [_tell(work, one) for one in rehearsal.differences]
+        if rehearsal.accepted_mm2 > ACCEPTED_MM2:
+            findings.append(_accept(rehearsal.accepted_mm2))
         if plan.presses and not rehearsal.differences:
             findings.append(
                 Finding(
@@ -76,8 +80,8 @@ def judge(
                     weight=Weight.GOOD,
                     station="masks",
                     title="The rehearsal equals the scene",
-                    text=f"All {plan.press_count} presses were performed on simulated paper at 300 dpi: "
-                    "no line too many, none missing.",
+                    text=f"All {plan.press_count} presses were performed on simulated paper at 300 dpi, and all else "
+                    "coloured and glued on: no line too many, none missing.",
                     measure=0.0,
                     unit="mm",
                 )
@@ -85,12 +89,29 @@ def judge(
     return findings
 
 
+def _accept(area_mm2: float) -> Finding:
+    """Tell of lines that print over one another where something will be glued over them."""
+    return Finding(
+        code="accepted",
+        weight=Weight.NOTE,
+        station="masks",
+        title="Lines print over each other under what is glued on",
+        text=f"{area_mm2:.1f} mm² of ink on the sheets are not as composed, and all of it will be covered: that is "
+        "accepted and needs no mask.",
+        measure=area_mm2,
+        unit="mm2",
+    )
+
+
 def _tell(work: Work, one: Difference) -> Finding:
     """Tell a difference by its kind."""
-    names, unit = name_pieces(work), work.card.unit
+    names, unit = {**name_pieces(work), "": "card itself"}, work.card.unit
     front, back = names[one.front], names[one.back]
     line = say_length(one.length_mm, unit)
     is_wide = one.width_mm > SLIGHT_MM
+    if one.kind == "unlike":
+        text = f"{one.area_mm2:.1f} mm² of it differ between the finished card as rehearsed and as composed."
+        return _finding(one, Weight.TROUBLE, f"The {front} does not come out as composed", text)
     if one.kind == "spill":
         text = f"{line} of the {back} would print beyond the {front}, for want of its counter mask."
         return _finding(one, Weight.TROUBLE, f"The {back} spills over the {front}", text)

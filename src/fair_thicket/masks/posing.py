@@ -14,11 +14,13 @@ from fair_thicket.masks.problem import Problem, Stamping, Wishes
 from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.pieces import Cutout, Impression, Piece, Wash
+from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.stash import Ring, Stash
+from fair_thicket.shape.finishing import covers_of
 from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
 from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.overlay import covers
 from fair_thicket.shape.stack import stack
 
 APART_MM = 5000.0
@@ -73,7 +75,8 @@ def pose(work: Work, surface: str | None = None) -> Problem:
         surface = known[0] if known else ""
     stampings, copies = _on_sheet(work) if surface == SHEET else _on_surface(work, surface)
     wishes = _wishes(work, stampings)
-    return Problem(tuple(stampings), copies, wishes, _middle_of(work, surface))
+    hidden = None if surface == SHEET else covers_of(work, stack(work)).get(surface)
+    return Problem(tuple(stampings), copies, wishes, _middle_of(work, surface), hidden)
 
 
 def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int]]:
@@ -87,9 +90,10 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
         stamp = work.stash.find(piece.stamp)
         ring, area = placed_outline(piece, stamp), areas[piece.id]
         shuns = piece.colour is not None and not piece.resists
+        pale = not piece.resists and any(map(covers, (piece.ink or INK, *(zone.ink for zone in piece.zones))))
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)
-            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, shuns_wash=shuns))
+            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, shuns_wash=shuns, covers=pale))
             copies[rubber] = stamp.copies
     for piece in work.card.pieces:
         if isinstance(piece, Wash) and piece.on == surface and not areas[piece.id].is_empty:

@@ -36,7 +36,7 @@ def lower_bound(problem: Problem) -> int:
 def tails_behind(problem: Problem) -> Times:
     """For each impression the longest chain of overlaps behind it, itself left out."""
     tails = [0] * len(problem.stampings)
-    for i in range(len(problem.stampings) - 1, -1, -1):
+    for i in reversed(problem.in_turn):
         for j in problem.later[i]:
             tails[i] = max(tails[i], tails[j] + 1)
     return tuple(tails)
@@ -71,6 +71,14 @@ def stamp_soon(problem: Problem) -> Times:
 
 
 def with_washes(problem: Problem, times: Times | list[int]) -> Times:
-    """Add the columns of the washes, one after the other behind the last press."""
-    presses = max(times, default=-1) + 1
-    return (*times, *range(presses, presses + len(problem.stampings) - problem.stamped))
+    """Add the columns of the washes, one after the other, behind the last press or before the first late one."""
+    washes = len(problem.stampings) - problem.stamped
+    last = max(times, default=-1) + 1
+    first = min((times[i] for i in problem.late), default=last) if washes else last
+    return (*(time + washes if time >= first else time for time in times), *range(first, first + washes))
+
+
+def without_washes(problem: Problem, times: Times) -> Times:
+    """Give the press of each impression alone, counted without the columns of the washes."""
+    washes = times[problem.stamped :]
+    return tuple(time - sum(wash < time for wash in washes) for time in times[: problem.stamped])

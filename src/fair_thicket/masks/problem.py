@@ -11,12 +11,15 @@ reach
     The outline of i within 3 mm of what is stamped over it has to be cut with care. That set does not depend on
     the presses: everything behind i that overlaps it is stamped over its mask in any plan.
 wash
-    Ink at the very back: it comes after all presses of its surface, each in a column of its own.
+    Ink at the very back: it comes after all presses of its surface but the late ones, each in a column of its own.
+late
+    Stamped once the washes are dry: white and pale ink on them, which a wash inked over it would stain.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from graphlib import TopologicalSorter
 
 import numpy as np
 import shapely
@@ -27,6 +30,8 @@ from fair_thicket.shape.outline import Area, FloatArray
 from fair_thicket.shape.overlap import find_overlaps
 from fair_thicket.shape.stretch import Stretch, length_of, stretches_within
 
+GLUE_SLIP_MM = 0.5
+"""So far beside its place a piece may be glued by hand (common practice: half a millimetre is not seen)."""
 HALF_TURN_MM = 0.3
 """A stamp left in place prints within this of where it is wanted (a nudge of the panel mends the rest)."""
 
@@ -48,6 +53,8 @@ class Stamping:
     is_wash : bool
     shuns_wash : bool
         It is masked while a wash is inked over it: it was coloured.
+    covers : bool
+        Its ink covers what it is stamped on: it is stamped once the washes under it are dry.
     """
 
     id: str
@@ -58,6 +65,7 @@ class Stamping:
     image: str = ""
     is_wash: bool = False
     shuns_wash: bool = False
+    covers: bool = False
 
 
 @dataclass(frozen=True)
@@ -92,12 +100,15 @@ class Problem:
     wishes : Wishes
     middle : (x, y) or None
         Of the surface, about which it may be turned by half.
+    hidden : Polygon, MultiPolygon or None
+        What will be glued over the surface: where two overlap under it only, neither is masked from the other.
     """
 
     stampings: tuple[Stamping, ...]
     copies: Mapping[str, int]
     wishes: Wishes = Wishes()
     middle: tuple[float, float] | None = None
+    hidden: BaseGeometry | None = None
 
     @cached_property
     def stamped(self) -> int:
@@ -128,7 +139,20 @@ class Problem:
         first, second = self.stampings[i], self.stampings[j]
         if first.is_wash or i in self.wishes.unmasked:
             return False
-        return not second.is_wash or first.shuns_wash
+        return (not second.is_wash or first.shuns_wash) and not self._meet_hidden(i, j)
+
+    def _meet_hidden(self, i: int, j: int) -> bool:
+        """Whether two meet only where something will be glued over both, half a millimetre within its edge."""
+        if self._safely_hidden is None:
+            return False
+        shared = shapely.intersection(self.stampings[i].area, self.stampings[j].area)
+        return bool(shapely.difference(shared, self._safely_hidden).area < OVERLAP_MM2)
+
+    @cached_property
+    def _safely_hidden(self) -> BaseGeometry | None:
+        if self.hidden is None or self.hidden.is_empty:
+            return None
+        return shapely.buffer(self.hidden, -GLUE_SLIP_MM)
 
     @cached_property
     def then(self) -> tuple[tuple[int, ...], ...]:
@@ -139,10 +163,58 @@ class Problem:
     @cached_property
     def later(self) -> tuple[tuple[int, ...], ...]:
         """For each stamping all that must be stamped in a later press."""
+        early = self._before_washes
+        return tuple(
+            tuple(dict.fromkeys([*own, *(sorted(self.late) if i in early else ())]))
+            for i, own in enumerate(self._by_masks)
+        )
+
+    @cached_property
+    def _by_masks(self) -> tuple[tuple[int, ...], ...]:
+        """For each stamping what comes later for its mask's sake, or as its next layer."""
         return tuple(
             (*(j for j in behind if not self.stampings[j].is_wash), *then)
             for behind, then in zip(self.behind, self.then, strict=True)
         )
+
+    @cached_property
+    def _before_washes(self) -> frozenset[int]:
+        """Impressions that lie under a mask while a wash is inked."""
+        return frozenset(i for i, behind in enumerate(self.behind) if any(self.stampings[j].is_wash for j in behind))
+
+    @cached_property
+    def late(self) -> frozenset[int]:
+        """Impressions that are stamped once the washes under them are dry.
+
+        What cannot wait, because a coloured image that is masked from the washes stands behind it, is left out: it is
+        inked over, and the rehearsal tells.
+        """
+        return frozenset(
+            i
+            for i, one in enumerate(self.stampings)
+            if one.covers
+            and any(self.stampings[j].is_wash for j in self.overlaps[i])
+            and not self._all_later(i) & self._before_washes
+        )
+
+    def _all_later(self, i: int) -> set[int]:
+        found: set[int] = set()
+        frontier = [i]
+        while frontier:
+            for j in self._by_masks[frontier.pop()]:
+                if j not in found:
+                    found.add(j)
+                    frontier.append(j)
+        return found
+
+    @cached_property
+    def in_turn(self) -> tuple[int, ...]:
+        """All stampings, each before everything that must be stamped later."""
+        before: dict[int, list[int]] = {i: [] for i in range(len(self.stampings))}
+        for i, later in enumerate(self.later):
+            for j in later:
+                before[j].append(i)
+        return tuple(TopologicalSorter(before).static_order())
 
     def _are_layers(self, i: int, j: int) -> bool:
         first, second = self.stampings[i], self.stampings[j]
@@ -174,8 +246,8 @@ class Problem:
     def longest_chains(self) -> tuple[int, ...]:
         """For each impression the longest chain of overlaps that ends at it, itself included: its earliest press."""
         levels = [1] * len(self.stampings)
-        for i, later in enumerate(self.later):  # front first: every level is final when it is read
-            for j in later:
+        for i in self.in_turn:  # every level is final when it is read
+            for j in self.later[i]:
                 levels[j] = max(levels[j], levels[i] + 1)
         return tuple(levels)
 

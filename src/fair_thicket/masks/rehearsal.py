@@ -20,20 +20,25 @@ import msgspec
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.masks.frames import Frames
 from fair_thicket.masks.posing import cut_by_pins
 from fair_thicket.masks.table import Step
 from fair_thicket.masks.timetable import list_steps
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, order_pieces
+from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
+from fair_thicket.shape.finishing import covers_of, finish
 from fair_thicket.shape.inking import Ink, Paper, bare_paper, compose_inks, fronts_of, lay_inks, to_levels
 from fair_thicket.shape.masking_paper import MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
+from fair_thicket.shape.painting import paint
 from fair_thicket.shape.raster import BoolArray
+from fair_thicket.shape.stack import stack
 
 PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 SEEN_STEP = 64
@@ -42,6 +47,8 @@ ROUNDING = 2
 """Levels by which inks that multiply in another order may differ."""
 SEEN_SHARE = 0.45
 """Share of an ink's own strength that must be there, or missing, to be seen."""
+UNLIKE_STEP = 48
+"""Levels by which the finished card must differ from the composed one, for a reason no mask explains, to be told."""
 SEEN_MM2 = 0.03
 """A difference smaller than a full stop of fine print is not seen."""
 SEEN_MM = 0.12
@@ -58,7 +65,8 @@ class Difference(msgspec.Struct, frozen=True):
     Attributes
     ----------
     kind : str
-        ``ghost``, ``spill``, ``halo`` or ``skip``.
+        ``ghost``, ``spill``, ``halo``, ``skip``, or ``unlike``: the finished card is not the composed one, for a reason
+        that no mask explains.
     front, back : str
         Impression whose edge or mask is concerned, and the one whose ink is there or missing.
     width_mm : float
@@ -86,13 +94,18 @@ class Rehearsal:
     Attributes
     ----------
     papers : Frames
-        Pictures of the panel, (rows, columns, 3) uint8, before the first press and after each.
+        Pictures of the panel, (rows, columns, 3) uint8, before the first press and after each; then, where anything is
+        coloured or glued on, the finished card.
     scene : (rows, columns, 3) uint8
-        The scene as composed.
+        The card as composed, everything on it.
     differences : tuple of Difference
     steps : tuple of Step
     masking : MaskingPaper
         The masks as cut, and where they lie.
+    accepted_mm2 : float
+        How much of what differs on the sheets will lie under what is glued over it.
+    is_finished : bool
+        Whether the last picture is of the finished card and not of the last press.
     """
 
     papers: Frames
@@ -100,6 +113,8 @@ class Rehearsal:
     differences: tuple[Difference, ...]
     steps: tuple[Step, ...]
     masking: MaskingPaper
+    accepted_mm2: float = 0.0
+    is_finished: bool = False
 
 
 @dataclass
@@ -149,7 +164,7 @@ def rehearse(
     lies. Each stamp meets only its own patch of the panel. What is stamped elsewhere to be cut out leaves the panel as
     it is.
     """
-    whole = work
+    whole, made = work, as_planned(work)
     work = stamped_only(work)
     inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
     masking = MaskingPaper(whole, plan)
@@ -169,9 +184,30 @@ def rehearse(
             kept[ink.key] = _lay(paper, ink, near, with_counter=with_counters)
             patches.append(ink.window)
         frames.add(paper, patches)
-    scene = compose_inks(work, inks, REHEARSAL_DPI)
-    differences = _find_differences(work, inks, kept, frames[-1], scene)
-    return Rehearsal(frames, scene, differences, list_steps(whole, plan), masking)
+    stamped = compose_inks(work, inks, REHEARSAL_DPI)
+    pressed = frames[-1]
+    covers = covers_of(made, stack(made))
+    differences = _find_differences(work, inks, kept, pressed, stamped, covers)
+    scene = paint(made, pictures, dpi=REHEARSAL_DPI)
+    finished = finish(made, pictures, pressed, scene, inks, dpi=REHEARSAL_DPI)
+    is_finished = finished.tobytes() != pressed.tobytes()
+    if is_finished:
+        frames.add_whole(finished)
+    explained: BoolArray = levels_apart(pressed, stamped) > ROUNDING
+    accepted = float((explained & (levels_apart(finished, scene) <= ROUNDING)).sum()) / PX_PER_MM**2
+    differences += find_unlike(made, finished, scene, explained)
+    return Rehearsal(frames, scene, differences, list_steps(whole, plan), masking, round(accepted, 2), is_finished)
+
+
+def as_planned(work: Work) -> Work:
+    """Give the work with what pins have cut out instead as cut images, glued on in its place."""
+    cut = cut_by_pins(work)
+    if not cut:
+        return work
+    pieces = tuple(
+        as_cut(piece) if piece.id in cut and isinstance(piece, Impression) else piece for piece in work.card.pieces
+    )
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
 
 
 def stamped_only(work: Work) -> Work:
@@ -227,26 +263,32 @@ def skips_beside(layers: NDArray[np.uint8]) -> BoolArray | None:
 
 def seen_step(ink: Ink) -> float:
     """Levels by which a picture must change for an ink to be seen."""
-    strength = max([ink.strength, *(1 - min(tone) for _, tone in ink.zones)])
+    strength = max([ink.strength, *(1 - min(tone) for _, tone, _ in ink.zones)])
     return min(SEEN_STEP, SEEN_SHARE * strength * 255)
 
 
 def _find_differences(
-    work: Work, inks: Mapping[str, Ink], kept: Mapping[str, _Kept], paper: Paper, scene: Paper
+    work: Work,
+    inks: Mapping[str, Ink],
+    kept: Mapping[str, _Kept],
+    paper: Paper,
+    scene: Paper,
+    covers: Mapping[str, BaseGeometry],
 ) -> tuple[Difference, ...]:
-    """Tell every visible difference by the pair of images it comes from."""
-    if not (np.abs(paper.astype(np.int16) - scene) > ROUNDING).any():
+    """Tell every difference that will be seen by the pair of images it comes from; `covers` are glued over surfaces."""
+    if levels_apart(paper, scene).max(initial=0) <= ROUNDING:
         return ()
     found: list[Difference | None] = []
     fronts = fronts_of(work, inks)
+    surfaces = {piece.id: piece.on for piece in work.card.pieces}
     for ink in inks.values():
-        if not ink.strength or not ink.passing.size:
+        if not (ink.strength or ink.is_opaque) or not ink.passing.size:
             continue
-        red, green, blue = cv2.split(paper[ink.window].astype(np.int16) - scene[ink.window])
-        step = seen_step(ink)
         inked = ink.passing < 1 - SEEN_STEP / 255 / 2
-        extra = inked & (np.minimum(np.minimum(red, green), blue) <= -step)
-        missing = inked & (np.maximum(np.maximum(red, green), blue) >= step)
+        cover = covers.get(surfaces[ink.piece])
+        if cover is not None and cover.intersects(ink.area):
+            inked &= ~ink.cover(cover)
+        extra, missing = (inked & found for found in compare_levels(ink, paper[ink.window], scene[ink.window]))
         off = kept[ink.key].off if ink.key in kept else None
         if off is not None:  # what others printed here, or were kept off, is told of them
             extra &= ~off
@@ -263,6 +305,65 @@ def _find_differences(
         sorted(
             (one for one in found if one is not None), key=lambda one: (one.kind, -one.length_mm, one.front, one.back)
         )
+    )
+
+
+def compare_levels(ink: Ink, paper: Paper, scene: Paper) -> tuple[BoolArray, BoolArray]:
+    """Tell where a picture shows more of an ink than another, and where less, so that it is seen.
+
+    Notes
+    -----
+    Ink that mixes makes its ground darker. Ink that covers brings its ground nearer to its own tone.
+    """
+    if ink.is_opaque:
+        tone = np.array(ink.tone, np.float32) * 255
+        nearer = np.abs(scene - tone).max(axis=2) - np.abs(paper - tone).max(axis=2)
+        return nearer >= SEEN_STEP, nearer <= -SEEN_STEP
+    red, green, blue = cv2.split(paper.astype(np.int16) - scene)
+    step = seen_step(ink)
+    extra: BoolArray = np.minimum(np.minimum(red, green), blue) <= -step
+    missing: BoolArray = np.maximum(np.maximum(red, green), blue) >= step
+    return extra, missing
+
+
+def levels_apart(one: Paper, other: Paper) -> NDArray[np.uint8]:
+    """Levels by which two pictures differ, in the channel that differs most; (rows, columns) uint8."""
+    apart = cv2.split(cv2.absdiff(one, other))
+    return np.asarray(cv2.max(cv2.max(apart[0], apart[1]), apart[2]), np.uint8)
+
+
+def find_unlike(work: Work, finished: Paper, scene: Paper, explained: BoolArray) -> tuple[Difference, ...]:
+    """Find where the finished card is not the composed one though every mask did its work.
+
+    Parameters
+    ----------
+    explained : (rows, columns) bool
+        Where the stamping is told to differ already.
+    """
+    unlike = ((levels_apart(finished, scene) > UNLIKE_STEP) & ~explained).astype(np.uint8)
+    unlike = cv2.morphologyEx(unlike, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
+    if not unlike.any():
+        return ()
+    joined = cv2.dilate(unlike, np.ones((13, 13), np.uint8))
+    leaves = stack(work)
+    found: dict[str, list[Ring]] = {}
+    areas: dict[str, float] = {}
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(joined, connectivity=8)
+    for number in range(1, count):
+        here = (labels == number) & (unlike > 0)
+        area = float(here.sum()) / PX_PER_MM**2
+        if area < SEEN_MM2:
+            continue
+        row, column = np.argwhere(here)[0].tolist()
+        spot = shapely.Point((column + 0.5) / PX_PER_MM, (row + 0.5) / PX_PER_MM)
+        key = next((leaf.piece.id for leaf in reversed(leaves) if leaf.whole.distance(spot) < SEEN_MM), "")
+        left, top, wide, high, _ = (value / PX_PER_MM for value in stats[number].tolist())
+        right, bottom = left + wide, top + high
+        found.setdefault(key, []).append(((left, top), (right, top), (right, bottom), (left, bottom)))
+        areas[key] = areas.get(key, 0.0) + area
+    return tuple(
+        Difference("unlike", key, key, round(np.sqrt(areas[key]), 3), 0.0, round(areas[key], 3), tuple(found[key]))
+        for key in sorted(found)
     )
 
 

@@ -7,7 +7,7 @@ without a claim, early presses and few masks.
 
 from dataclasses import dataclass
 
-from fair_thicket.masks.presses import Times, lower_bound, stamp_soon, with_washes
+from fair_thicket.masks.presses import Times, lower_bound, stamp_soon, with_washes, without_washes
 from fair_thicket.masks.problem import Problem
 from fair_thicket.masks.program import UM_PER_MM, Clock, GoOn, Program, shared_stamps
 from fair_thicket.model.errors import PaperError
@@ -64,10 +64,15 @@ def solve(problem: Problem, *, seconds: float = 2.0, go_on: GoOn = lambda: True)
     bound = lower_bound(problem)
     shared = shared_stamps(problem)
     run = _Run(problem, shared, times, bound, Clock(seconds, go_on))
-    used = max(times[: problem.stamped], default=-1) + 1
+    used = _count(problem, times)
     if used == bound and not shared and not problem.half_turns and not problem.wishes.bind_presses:
         return run.solution(proven=True)
     return run.exact()
+
+
+def _count(problem: Problem, times: Times) -> int:
+    """Presses up to the last one that something is stamped in; the columns of washes are none."""
+    return max(without_washes(problem, times), default=-1) + 1
 
 
 def own_slots(problem: Problem) -> Times:
@@ -109,7 +114,7 @@ class _Run:
         proven = self._fewest_presses()
         if not (self.shared or self.problem.half_turns):
             return self.solution(proven=proven)
-        presses = max(self.times[: self.problem.stamped]) + 1
+        presses = _count(self.problem, self.times)
         program = Program(self.problem, presses, is_filled=self.is_filled)
         program.add_masks(self.shared)
         stages = [("careful", program.careful_um()), ("placements", program.placements())] if self.shared else []
@@ -118,8 +123,8 @@ class _Run:
         for name, objective in stages:
             is_claimed = name in ("careful", "placements")
             least = self._minimise(program, objective, effort=None if is_claimed else TIDY_EFFORT)
-            if is_claimed:
-                proven = proven and least is not None
+            if is_claimed:  # with late presses the washes stand between them, and masks are not counted through
+                proven = proven and least is not None and not self.problem.late
             if name == "careful":
                 found = max(0.0, program.solver.best_objective_bound) / UM_PER_MM if program.solver else 0.0
                 self._least_shared_mm = max(self._least_shared_mm, found)
@@ -131,7 +136,7 @@ class _Run:
     def _fewest_presses(self) -> bool:
         """Try each number of presses from the lower bound up to what the plain rule needs, or what pins may cost."""
         count, wishes = self.problem.stamped, self.problem.wishes
-        known = max(self.times[:count], default=-1) + 1
+        known = _count(self.problem, self.times)
         if known == self.bound and not wishes.bind_presses:
             return True
         if wishes.bind_presses:
@@ -166,7 +171,7 @@ class _Run:
             return objective
         program.model.clear_objective()
         program.model.minimize(objective)
-        program.hint(self.times, self.slots)
+        program.hint(without_washes(self.problem, self.times), self.slots)
         told = program.solve(self.clock, effort=effort)
         if told not in ("best", "found"):
             return None

@@ -17,7 +17,7 @@ from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour, wash_tones
 from fair_thicket.shape.lifting import lifted_area
 from fair_thicket.shape.outline import Area, to_area, turn_points
-from fair_thicket.shape.overlay import lay_over
+from fair_thicket.shape.overlay import covers, lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import Leaf, stack
 from fair_thicket.shape.washes import LIFT, is_stepped, list_lays
@@ -45,11 +45,11 @@ class Ink:
     px_per_mm : float
     tone : (red, green, blue)
         What the ink lets through, each 0..1.
-    zones : tuple of (bool array, tone)
+    zones : tuple of (bool array, tone, whether it covers)
         Parts of the patch that are inked in other tones.
     is_wash : bool
     is_opaque : bool
-        Paste: it covers what is there.
+        It covers what is there: paste, white and pale ink (see `overlay.covers`).
     limit : Polygon or MultiPolygon or None
         A counter mask keeps it within this.
     tones : (rows, columns, 3) float32 or None
@@ -63,7 +63,7 @@ class Ink:
     area: Area
     px_per_mm: float
     tone: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    zones: tuple[tuple[BoolArray, tuple[float, float, float]], ...] = ()
+    zones: tuple[tuple[BoolArray, tuple[float, float, float], bool], ...] = ()
     is_wash: bool = False
     is_opaque: bool = False
     limit: Area | None = None
@@ -100,16 +100,26 @@ class Ink:
         view, here = paper[self.window], inked > LEAST
         if not here.any():
             return
+        covering = self._covering(here)
         for channel in range(3):
             passing = np.asarray(1 - inked * self._absorbed(channel), np.float32)
             below = view[:, :, channel]
-            if self.is_opaque:
-                np.copyto(below, passing + (1 - inked) * (below - 1), where=here)
-                continue
-            mixes = here & (below < 1)  # on bare white paper an ink is itself
+            if covering is not None:
+                np.copyto(below, passing + (1 - inked) * (below - 1), where=covering)
+            mixing = here if covering is None else here & ~covering
+            mixes = mixing & (below < 1)  # on bare white paper an ink is itself
             mixed = lay_over(below[mixes], passing[mixes])
-            np.copyto(below, passing, where=here)
+            np.copyto(below, passing, where=mixing)
             below[mixes] = mixed
+
+    def _covering(self, here: BoolArray) -> BoolArray | None:
+        """Where the ink covers instead of mixing; None for nowhere."""
+        if not self.is_opaque and not any(is_covering for *_, is_covering in self.zones):
+            return None
+        covering = here.copy() if self.is_opaque else np.zeros_like(here)
+        for part, _, is_covering in self.zones:
+            covering[part] = here[part] & is_covering
+        return covering
 
     def _absorbed(self, channel: int) -> NDArray[np.float32] | np.float32:
         """Share of a channel's light that the ink takes."""
@@ -119,7 +129,7 @@ class Ink:
         if not self.zones:
             return plain
         absorbed = np.full(self.passing.shape, plain, np.float32)
-        for part, tone in self.zones:
+        for part, tone, _ in self.zones:
             absorbed[part] = 1 - tone[channel]
         return absorbed
 
@@ -158,13 +168,13 @@ def bare_paper(work: Work, dpi: float) -> NDArray[np.float32]:
     """
     paper = np.empty((*panel_pixels(work, dpi), 3), np.float32)
     paper[:] = channels(work.card.paper)
-    for leaf in _carriers(work):
+    for leaf in carriers_of(work):
         inside = fill(leaf.area, paper.shape[:2], dpi / MM_PER_INCH)
         paper[inside] = channels(getattr(leaf.piece, "colour", None) or WHITE)
     return paper
 
 
-def _carriers(work: Work) -> list[Leaf]:
+def carriers_of(work: Work) -> list[Leaf]:
     """Give leaves of opaque papers that are inked on, from the back."""
     inked = {piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash)}
     return [leaf for leaf in stack(work) if leaf.piece.id in inked and leaf.hides and is_glued(leaf.piece)]
@@ -172,7 +182,7 @@ def _carriers(work: Work) -> list[Leaf]:
 
 def _hidden(work: Work) -> dict[str, shapely.Geometry]:
     """Give what will lie over each surface that is inked on: other papers that are inked on."""
-    carriers = _carriers(work)
+    carriers = carriers_of(work)
     hidden: dict[str, shapely.Geometry] = {}
     for surface in {piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash)}:
         at = [index for index, leaf in enumerate(carriers) if leaf.piece.id == surface]
@@ -244,10 +254,14 @@ def _in_its_tones(ink: Ink, piece: Impression) -> Ink:
     if piece.resists:
         return replace(ink, tone=CLEAR)
     zones = tuple(
-        (ink.cover(to_area(turn_points(zone.ring, piece.angle_deg, piece.x, piece.y))), channels(zone.ink))
+        (
+            ink.cover(to_area(turn_points(zone.ring, piece.angle_deg, piece.x, piece.y))),
+            channels(zone.ink),
+            covers(zone.ink),
+        )
         for zone in piece.zones
     )
-    return replace(ink, tone=channels(piece.ink or INK), zones=zones)
+    return replace(ink, tone=channels(piece.ink or INK), zones=zones, is_opaque=covers(piece.ink or INK))
 
 
 def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: float) -> Ink:

@@ -13,12 +13,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.model.pieces import Colour
+from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.mixing import mix, reflectance
 
 Floats = NDArray[np.float32]
 FINE, FINER = 4095, 16383
 BLACK = 1e-5
 """Reflectance of black in a picture: an ink of pure red stays pure red."""
+
+
+COVERS = 0.4
+"""Ink of a higher luminance than this covers its ground: white, pale and pigment ink, embossing powder (WCAG 2.1's
+relative luminance; the limit is our own convention)."""
+
+
+def covers(ink: Colour) -> bool:
+    """Whether an ink covers what lies under it; darker ink lets it through and mixes with it."""
+    return luminance(ink) > COVERS
 
 
 def lay_over(below: Floats, over: Floats) -> Floats:

@@ -22,20 +22,22 @@ from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.contrast import channels, luminance
+from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_opaque, wash_tones
 from fair_thicket.shape.inking import LEAST, decode_picture
 from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import to_area, turn_points
-from fair_thicket.shape.overlay import lay_over
+from fair_thicket.shape.overlay import covers, lay_over
+from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
 from fair_thicket.shape.washes import list_lays
 
 Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
-PALE = 0.4
-"""Ink of a higher luminance than this covers its ground."""
+Window = tuple[slice, slice]
+SOFT_MM = 0.15
+"""A picture's last pixels fade out within this beyond its box: between two pixels of a coarse preview."""
 VEIL = 0.55
 """How much of the view translucent paper takes (common practice: what is behind is seen, paler)."""
 SHADOW = 0.72
@@ -94,7 +96,7 @@ def paint(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300, look: 
     px_per_mm = dpi / MM_PER_INCH
     width, height = work.card.panel
     size = (round(height * px_per_mm), round(width * px_per_mm))
-    painter = _Painter(work, pictures, size, px_per_mm, look)
+    painter = Painter(work, pictures, size, px_per_mm, look)
     for leaf in painter.leaves:
         if not painter.is_away(leaf.piece):
             painter.lay(leaf)
@@ -105,11 +107,11 @@ def paint(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300, look: 
     return done
 
 
-class _Painter:
+class Painter:
     """A canvas, and the ground beneath what is stamped."""
 
     def __init__(
-        self, work: Work, pictures: Mapping[str, bytes], size: tuple[int, int], px_per_mm: float, look: Look
+        self, work: Work, pictures: Mapping[str, bytes], size: tuple[int, int], px_per_mm: float, look: Look = PLAIN
     ) -> None:
         self.work, self.look, self.px = work, look, px_per_mm
         self.leaves = stack(work)
@@ -121,6 +123,7 @@ class _Painter:
         self.ground = self.canvas.copy()
         self._paper = {"": base}
         self._by_id = {piece.id: piece for piece in work.card.pieces}
+        self._sheets = {leaf.piece.id: leaf.area for leaf in self.leaves if isinstance(leaf.piece, PaperPiece)}
 
     def is_away(self, piece: Piece) -> bool:
         seen: Collection[str] = self.look.without
@@ -131,7 +134,7 @@ class _Painter:
         return True
 
     def lay(self, leaf: Leaf) -> None:
-        window, inside = self._cover(leaf.area)
+        window, inside = self.cover(leaf.area)
         if not inside.any():
             return
         piece = leaf.piece
@@ -140,16 +143,23 @@ class _Painter:
                 return
             corner = (window[1].start / self.px, window[0].start / self.px)
             lays = list_lays(piece, self.work.stash)
-            wash = wash_tones(piece, corner, inside.shape, self.px, lays=lays)[inside]
-            wash = soften(wash, self._cover_same(lifted_area(self.work.card, self.leaves, piece), window)[inside])
+            wash = wash_tones(piece, corner, inside.shape, self.px, lays=lays)
+            lifted = lifted_area(self.work.card, self.leaves, piece)
+            if not lifted.is_empty:
+                wash = soften(wash, self._cover_same(lifted, window))
+            is_bare = np.array_equal(self.canvas[window], self.ground[window])  # nothing is stamped there yet
             for sheet in (self.canvas, self.ground):
-                sheet[window][inside] = wash if is_opaque(piece) else lay_over(sheet[window][inside], wash)
+                if sheet is self.ground and is_bare:
+                    np.copyto(sheet[window], self.canvas[window])
+                    continue
+                laid = wash if is_opaque(piece) else lay_over(sheet[window], wash)
+                put(sheet[window], laid, inside)
         elif isinstance(piece, Impression):
-            self._stamp(piece, window, inside)
+            self._stamp(leaf, piece, window, inside)
         else:
             self._glue(leaf, window, inside)
 
-    def _cover(self, area: BaseGeometry) -> tuple[tuple[slice, slice], NDArray[np.bool_]]:
+    def cover(self, area: BaseGeometry) -> tuple[Window, NDArray[np.bool_]]:
         """Window of the canvas round an area, and which of its pixels are inside."""
         rows, columns = self.canvas.shape[:2]
         if area.is_empty:
@@ -163,15 +173,25 @@ class _Painter:
             return window, np.zeros(size, bool)
         return window, fill(area, size, self.px, left=low_x / self.px, top=low_y / self.px)
 
-    def _stamp(self, piece: Impression, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
+    def _stamp(self, leaf: Leaf, piece: Impression, window: Window, inside: NDArray[np.bool_]) -> None:
         """Give an impression stands on its surface; a coloured one was masked while its surroundings were inked."""
-        bare = self.ground[window][inside]
+        self.colour_in(piece, window, inside)
+        self._print(leaf, piece)
+
+    def colour_in(self, piece: Impression, window: Window, inside: NDArray[np.bool_]) -> None:
+        """Clear an image's own place of what stands behind it, and lay its flat colour, where it has one."""
+        bare = self.ground[window]
         if piece.colour is not None and self.look.colours:
             under = np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
-            bare[:] = lay_over(under, _tone(piece.colour))
-        self.canvas[window][inside] = bare
+            under = bare if piece.resists else np.full_like(bare, under)  # what resists is not masked from washes
+            bare = lay_over(under, _tone(piece.colour))
+        put(self.canvas[window], bare, inside)
+
+    def _print(self, leaf: Leaf, piece: Impression) -> None:
+        """Lay the ink of an impression: all that its rubber prints, a line's soft edge beyond the outline as well."""
         stamp = self.work.stash.find(piece.stamp)
         place = (piece.x, piece.y, piece.angle_deg, False)
+        window, inside = self.cover(self._inked(leaf, piece))
         if piece.resists:
             if self.look.lines:
                 paper = self._paper.get(piece.on, (1.0, 1.0, 1.0))
@@ -186,7 +206,17 @@ class _Painter:
             inside = inside & ~part
         self._draw_lines(stamp, place, piece.ink, window, inside)
 
-    def _glue(self, leaf: Leaf, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
+    def _inked(self, leaf: Leaf, piece: Impression) -> BaseGeometry:
+        """Give where an impression's ink may lie, mm on the panel."""
+        if piece.trim_to or piece.inked is not None:
+            return leaf.area
+        stamp = self.work.stash.find(piece.stamp)
+        half_x, half_y = stamp.width_mm / 2 + SOFT_MM, stamp.height_mm / 2 + SOFT_MM
+        reach = place(shapely.box(-half_x, -half_y, half_x, half_y), piece)
+        surface = self._sheets.get(piece.on)
+        return reach if surface is None else shapely.intersection(reach, surface)
+
+    def _glue(self, leaf: Leaf, window: Window, inside: NDArray[np.bool_]) -> None:
         piece = leaf.piece
         if not isinstance(piece, PaperPiece):
             return
@@ -195,17 +225,15 @@ class _Painter:
         paper = channels((piece.colour or WHITE) if self.look.colours else WHITE)
         self._paper[piece.id] = paper
         view = self.canvas[window]
-        if piece.translucent:
-            view[inside] += (np.array(paper, np.float32) - view[inside]) * np.float32(VEIL)
-        else:
-            view[inside] = paper
-        self.ground[window][inside] = view[inside]
+        tone = np.array(paper, np.float32)
+        put(view, view + (tone - view) * np.float32(VEIL) if piece.translucent else np.full_like(view, tone), inside)
+        put(self.ground[window], view, inside)
         if self.look.edge_mm > 0:
             rim = inside & ~self._cover_same(shapely.buffer(leaf.sheet, -self.look.edge_mm), window)
             view[rim] *= np.float32(0.6)
-        self._draw_own(piece, window, inside)
+        self.draw_own(piece, window, inside)
 
-    def _draw_own(self, piece: PaperPiece, window: tuple[slice, slice], inside: NDArray[np.bool_]) -> None:
+    def draw_own(self, piece: Piece, window: Window, inside: NDArray[np.bool_]) -> None:
         """Give what a piece of paper bears: its stamped lines, or its words."""
         if isinstance(piece, Cutout) and piece.opening is None:
             stamp = self.work.stash.find(piece.stamp)
@@ -227,7 +255,7 @@ class _Painter:
         stamp: Stamp,
         place: tuple[float, float, float, bool],
         ink: Colour | None,
-        window: tuple[slice, slice],
+        window: Window,
         inside: NDArray[np.bool_],
     ) -> None:
         if self.look.lines:
@@ -244,7 +272,7 @@ class _Painter:
         size_mm: tuple[float, float],
         place: tuple[float, float, float, bool],
         ink: Colour | None,
-        window: tuple[slice, slice],
+        window: Window,
         inside: NDArray[np.bool_],
         *,
         is_opaque: bool = False,
@@ -287,7 +315,7 @@ class _Painter:
         share = np.where(inside, laid, np.float32(1.0))[:, :, None]
         colour = _tone(ink or INK)
         view = self.canvas[window]
-        if is_opaque or luminance(ink or INK) > PALE:
+        if is_opaque or covers(ink or INK):
             view *= share
             view += (1 - share) * colour
             return
@@ -298,15 +326,21 @@ class _Painter:
         """Darken what lies to the lower right of a raised piece, by its height."""
         reach = piece.lift_mm * 0.6 + FLAT_SHADOW_MM
         shadow = shapely.affinity.translate(leaf.area, reach * 0.7, reach)
-        window, dark = self._cover(shapely.difference(shadow, leaf.sheet))
+        window, dark = self.cover(shapely.difference(shadow, leaf.sheet))
         if dark.any():
             soft = cv2.GaussianBlur(dark.astype(np.float32), (0, 0), max(0.6, reach * self.px * 0.3))
             self.canvas[window] *= (1 - (1 - SHADOW) * soft)[:, :, None]
 
-    def _cover_same(self, area: BaseGeometry, window: tuple[slice, slice]) -> NDArray[np.bool_]:
+    def _cover_same(self, area: BaseGeometry, window: Window) -> NDArray[np.bool_]:
         rows, columns = window
         size = (rows.stop - rows.start, columns.stop - columns.start)
         return fill(area, size, self.px, left=columns.start / self.px, top=rows.start / self.px)
+
+
+def put(view: Floats, tones: Floats, inside: NDArray[np.bool_]) -> None:
+    """Put tones into a window of a canvas where its pixels are inside; both (rows, columns, 3) float32."""
+    if inside.size:
+        cv2.copyTo(np.ascontiguousarray(tones), inside.view(np.uint8), view)
 
 
 def _tone(colour: Colour) -> Floats:

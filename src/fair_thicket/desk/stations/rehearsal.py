@@ -23,6 +23,7 @@ KINDS = {
     "halo": ("White gap", "stops short of"),
     "spill": ("Spill", "beyond"),
     "skip": ("Skipped band", "beside the masks of"),
+    "unlike": ("Not as composed", "differs from"),
 }
 
 
@@ -32,7 +33,8 @@ class RehearsalStation(QWidget):
     Attributes
     ----------
     slider : QSlider
-        0 is bare paper; an odd place shows the masks laid for a press, the next one what it printed.
+        0 is bare paper; an odd place shows the masks laid for a press, the next one what it printed. The last place
+        shows the finished card, where anything is coloured or glued on.
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -135,15 +137,16 @@ class RehearsalStation(QWidget):
         outcome = self._session.outcome
         self._list.clear()
         presses = len(outcome.plan.presses) if outcome else 0
+        places = 2 * presses + int(outcome.rehearsal.is_finished) if outcome else 0
         self.slider.blockSignals(True)
         at_end = self.slider.value() >= self.slider.maximum()
-        self.slider.setRange(0, 2 * presses)
+        self.slider.setRange(0, places)
         if at_end and not self._clock.isActive():
-            self.slider.setValue(2 * presses)
+            self.slider.setValue(places)
         self.slider.blockSignals(False)
         for control in (self.slider, self.play_button):
-            control.setEnabled(presses > 0)
-        if outcome is None or not presses:
+            control.setEnabled(places > 0)
+        if outcome is None or not places:
             self._facts.setText("")
             self._verdict.setText("Put images on the card at the Scene station; the rehearsal follows by itself.")
         else:
@@ -154,7 +157,8 @@ class RehearsalStation(QWidget):
         differences = outcome.rehearsal.differences
         self._facts.setText(f"{outcome.plan.press_count} presses on simulated paper at 300 dpi")
         if not differences:
-            self._verdict.setText("The last press equals the composed scene: no line too many, none missing.")
+            what = "finished card" if outcome.rehearsal.is_finished else "last press"
+            self._verdict.setText(f"The {what} equals the composed scene: no line too many, none missing.")
         else:
             self._verdict.setText(
                 f"{len(differences)} difference{'s' * (len(differences) > 1)} from the composed scene, "
@@ -180,7 +184,7 @@ class RehearsalStation(QWidget):
     def _show_step(self) -> None:
         outcome = self._session.outcome
         self._steps.clear()
-        if outcome is None or not outcome.plan.presses:
+        if outcome is None or len(outcome.rehearsal.papers) < 2:
             self.view.show_paper(None, self._session.work.card.panel, empty="Nothing to rehearse yet.")
             self._words.setText("")
             return
@@ -197,6 +201,11 @@ class RehearsalStation(QWidget):
             self.view.show_paper(picture, work.card.panel)
             self.view.show_layers(marks=_marks(outcome))
             self._words.setText("Berry: ink too much · blue: ink that is missing")
+            return
+        if step > 2 * len(plan.presses):
+            self.view.show_paper(outcome.rehearsal.papers[-1], work.card.panel)
+            self.view.show_layers(marks=_marks(outcome))
+            self._words.setText("Coloured and glued on: the finished card")
             return
         laid = step % 2 == 1
         self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
