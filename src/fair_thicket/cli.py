@@ -294,7 +294,8 @@ def _advice(options: argparse.Namespace) -> int:
 
     work, pictures = open_card(options.card)
     plan, refused = masks.plan_with_pins(work)
-    findings = advise(work, plan, masks.rehearse(work, pictures, plan), refused=refused)
+    rehearsal = masks.rehearse(work, pictures, plan)
+    findings = advise(work, plan, rehearsal, refused=refused, pictures=pictures)
     if options.json:
         return _print_json(
             {
@@ -307,6 +308,8 @@ def _advice(options: argparse.Namespace) -> int:
                         "measure": round(one.measure, 4),
                         "unit": one.unit,
                         "pieces": list(one.pieces),
+                        "station": one.station,
+                        "dismissed": one.is_dismissed,
                         "remedy": one.remedy.words if one.remedy else None,
                     }
                     for one in findings
@@ -314,6 +317,8 @@ def _advice(options: argparse.Namespace) -> int:
             }
         )
     for one in findings:
+        if one.is_dismissed:
+            continue
         print(f"[{one.weight.name.lower()}] {one.title}. {one.text}{f' → {one.remedy.words}.' if one.remedy else ''}")
     return 0
 

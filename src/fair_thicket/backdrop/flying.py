@@ -6,7 +6,7 @@ import shapely
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Cover, Form, Impression, Wash, is_glued
-from fair_thicket.model.units import say_length
+from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.outline import Area, to_rings, turn_points
 from fair_thicket.shape.paper import form_area, place
 from fair_thicket.shape.stack import stack
@@ -16,6 +16,8 @@ SHEET_ROOM_MM = 3.0
 """A cover sheet reaches so far beyond what it keeps clean."""
 MOST_COVERS = 30
 OPEN_MM2 = 1.0
+MUCH_MM2 = 10.0
+"""Less of an image under paste can be scraped clean (our own guess)."""
 FLIES = ("splatter", "water")
 
 
@@ -71,7 +73,7 @@ def _drops_on(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
             code="drops-on",
             weight=Weight.CAUTION,
             title=f"{word} can land on the {names[hit[0].id]}" + (" and others" if len(hit) > 1 else ""),
-            text=f"The {names[piece.id]} comes after {which}, {spoiled / 100:.1f} cm² of which lie open to its drops. "
+            text=f"The {names[piece.id]} comes after {which}, {say_area(spoiled)} of which lie open to its drops. "
             f"They stray up to {reach}: keep all other pieces farther away, or covered.",
             measure=round(spoiled, 1),
             unit="mm2",
@@ -101,9 +103,9 @@ def _paste_over(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding
             findings.append(
                 Finding(
                     code="paste-over",
-                    weight=Weight.TROUBLE,
+                    weight=Weight.TROUBLE if lost.area > MUCH_MM2 else Weight.NOTE,
                     title=f"Paste lies over the {names[one.id]}",
-                    text=f"{lost.area / 100:.1f} cm² of it are spread over. Move it, or tape that part.",
+                    text=f"{say_area(lost.area)} of it are spread over. Move it, or tape that part.",
                     measure=round(float(lost.area), 1),
                     unit="mm2",
                     pieces=(piece.id, one.id),

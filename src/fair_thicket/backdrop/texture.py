@@ -25,11 +25,11 @@ def free_ground(work: Work, piece: Wash) -> shapely.Geometry:
     """Give where a texture may be stamped, mm on the panel: within its form, clear of all that stands there."""
     leaves = stack(work)
     form = place(form_area(piece.form), piece)
-    below = {piece.id, piece.on, *_surfaces_under(work, piece)}
+    under = max((index for index, leaf in enumerate(leaves) if leaf.key == piece.on), default=-1)
     taken = [
         leaf.area
-        for leaf in leaves
-        if leaf.piece.id not in below and not isinstance(leaf.piece, Wash) and leaf.area.intersects(form)
+        for leaf in leaves[under + 1 :]  # what lies behind the ground is not on it
+        if not isinstance(leaf.piece, Wash) and leaf.piece.id != piece.on and leaf.area.intersects(form)
     ]
     sheet = next((leaf.sheet for leaf in leaves if leaf.piece.id == piece.on), None)
     ground = form if sheet is None else shapely.intersection(form, sheet)
@@ -38,16 +38,6 @@ def free_ground(work: Work, piece: Wash) -> shapely.Geometry:
     if not taken:
         return ground
     return shapely.difference(ground, shapely.buffer(shapely.union_all(taken), work.card.limits.near_mm))
-
-
-def _surfaces_under(work: Work, piece: Wash) -> list[str]:
-    """Surfaces that the texture's own surface lies on, one under the other."""
-    on = {one.id: one.on for one in work.card.pieces}
-    found, key = [], piece.on
-    while key and key not in found:
-        found.append(key)
-        key = on.get(key, "")
-    return found
 
 
 def lay_texture(work: Work, piece: Wash) -> Wash:

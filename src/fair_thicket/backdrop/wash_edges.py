@@ -10,7 +10,7 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import Form, Wash
-from fair_thicket.model.units import say_length
+from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.gradients import is_blended, tones_at, wash_shares
 from fair_thicket.shape.outline import to_rings, turn_points
@@ -124,8 +124,8 @@ def _hidden_rim(work: Work, piece: Wash, leaf: Leaf, fronts: Local) -> list[Find
             code="hidden-rim",
             weight=Weight.NOTE,
             title=f"The dark rim of the {name} is hidden",
-            text=f"Only {left_over / 100:.1f} of {all_of_it / 100:.1f} cm² of its {ink} stay in sight; the rest is "
-            f"under what lies over its rim. Pulled in by {say_length(pull, unit)}, it shows.",
+            text=f"Only {say_area(left_over)} of {say_area(all_of_it)} of its {ink} stay in sight; the rest is "
+            f"under what lies over its rim.{f' Pulled in by {say_length(pull, unit)}, it shows.' if remedy else ''}",
             measure=round(pull, 2),
             unit="mm",
             pieces=(piece.id,),

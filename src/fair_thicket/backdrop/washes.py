@@ -12,7 +12,7 @@ from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import BRIDGES, name_of
 from fair_thicket.model.pieces import Colour, Wash
 from fair_thicket.model.supplies import Ink
-from fair_thicket.model.units import say_length
+from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour
 from fair_thicket.shape.ink_needed import bare_area
 from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
@@ -49,13 +49,15 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     """
     leaves = stack(work)
     areas = {leaf.piece.id: leaf.area for leaf in leaves if isinstance(leaf.piece, Wash)}
-    kept = [piece for piece in work.card.pieces if isinstance(piece, Wash) and not areas[piece.id].is_empty]
+    every = [piece for piece in work.card.pieces if isinstance(piece, Wash)]
+    kept = [piece for piece in every if not areas[piece.id].is_empty]
     washes = [piece for piece in kept if piece.how in INKED and not is_opaque(piece)]
     names = name_pieces(work)
     parts = {piece.id: list_parts(work, piece, areas[piece.id]) for piece in washes}
     own = sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})
     shelf = {one.colour: one.name for one in inks}
-    findings = [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
+    findings = [_nowhere(work, piece, names[piece.id]) for piece in every if areas[piece.id].is_empty]
+    findings += [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
     findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
     for one, other in itertools.combinations_with_replacement(washes, 2):
         if one.on != other.on:
@@ -67,6 +69,22 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
         advice = _say_bridge(bridge, washes, names, shelf)
         findings.append(_tell_meeting(met, [one] if one is other else [one, other], names, advice))
     return findings
+
+
+def _nowhere(work: Work, piece: Wash, name: str) -> Finding:
+    """Tell of a wash of which nothing reaches its paper."""
+    what = "none of its stencil's openings lies over the paper" if piece.stencil else "all of it lies beside the paper"
+    surface = f" of the {name_pieces(work)[piece.on]}" if piece.on else ""
+    return Finding(
+        code="lands-nowhere",
+        weight=Weight.TROUBLE,
+        title=f"The {name} lands nowhere",
+        text=f"No ink of it is needed anywhere: {what}{surface}, or it is covered or taped off. It is left out of the "
+        "plan and of the print; move it, or take it away.",
+        measure=0.0,
+        unit="mm2",
+        pieces=(piece.id,),
+    )
 
 
 class Meeting(NamedTuple):
@@ -122,7 +140,7 @@ def _tell_meeting(met: Meeting, washes: Sequence[Wash], names: Mapping[str, str]
         code=f"wash-{met.trouble}",
         weight=Weight.CAUTION,
         title=f"{who} to {what}",
-        text=f"Where the two inks meet, over {met.area.area / 100:.1f} cm², they mix to {what} ({middle}). {advice}",
+        text=f"Where the two inks meet, over {say_area(met.area.area)}, they mix to {what} ({middle}). {advice}",
         measure=round(float(chroma_of(middle)), 2),
         unit="ratio",
         pieces=tuple(piece.id for piece in washes),

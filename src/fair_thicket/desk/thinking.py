@@ -54,5 +54,5 @@ def think(
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     rehearsal = masks.rehearse(work, pictures, plan)
     sights = {sight.id: sight for sight in sights_of(view)}
-    findings = advise(work, plan, rehearsal, view, refused=refused, inks=inks, go_on=go_on)
+    findings = advise(work, plan, rehearsal, view, refused=refused, inks=inks, pictures=pictures, go_on=go_on)
     return Outcome(work, plan, rehearsal, findings, sights, refused)

@@ -137,7 +137,9 @@ class Sheets:
         dashes: Sequence[float] = (),
         fill: Color | None = None,
     ) -> None:
-        """Draw a line through points, mm."""
+        """Draw a line through points, mm; nothing through fewer than two."""
+        if len(points) < 2:
+            return
         self.canvas.setStrokeColor(colour)
         self.canvas.setLineWidth(width_pt)
         self.canvas.setLineJoin(1)
@@ -154,8 +156,10 @@ class Sheets:
         self.canvas.setDash([])
 
     def shape(self, shape: shapely.Geometry, **how: object) -> None:
-        """Draw the rings of an area, or the lines of a line shape, mm."""
+        """Draw the rings of an area, or the lines of a line shape, mm; nothing of an empty one."""
         for part in shapely.get_parts(shape):
+            if part.is_empty:
+                continue
             if isinstance(part, shapely.Polygon):
                 for ring in (part.exterior, *part.interiors):
                     self.line(list(ring.coords), closed=True, **how)  # type: ignore[arg-type]

@@ -14,6 +14,7 @@ from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.ink_needed import bare_area, ink_needs, needed_area
 from fair_thicket.shape.naming import say_colour
 from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import Marks, cover_area, is_stepped, list_lays, registration
 
 TOP_MM, LINE_MM = 40.0, 5.2
@@ -25,10 +26,11 @@ Frame = tuple[float, float]
 
 
 def draw_wash_pages(sheets: Sheets, work: Work) -> None:
-    """Print a page for every wash of the front."""
+    """Print a page for every wash of a side; one that lands nowhere has none."""
     names = name_pieces(work)
+    landing = {leaf.piece.id for leaf in stack(work) if not leaf.area.is_empty}
     for piece in work.card.pieces:
-        if isinstance(piece, Wash):
+        if isinstance(piece, Wash) and piece.id in landing:
             _draw_wash(sheets, work, piece, names[piece.id])
 
 

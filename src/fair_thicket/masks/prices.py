@@ -92,7 +92,7 @@ def cost_of(work: Work, plan: MaskPlan) -> Cost:
         float(plan.careful_mm + sum(fussy)),
         float(steps + masks + cutting + rates.glue_min * len(glued)),
         float(sum(area.area for area in areas) * rates.gsm / MM2_PER_M2),
-        _height(work, glued),
+        _height(work),
     )
 
 
@@ -111,8 +111,14 @@ def _has_die(piece: Cutout, work: Work) -> bool:
     return piece.margin_mm is None and not piece.joined and work.stash.find(piece.stamp).die_margin_mm is not None
 
 
-def _height(work: Work, glued: list[Cutout]) -> float:
-    """Highest pile of glued images: each lies on the highest of those that it overlaps."""
+def _height(work: Work) -> float:
+    """Highest pile of all that is glued on, panels, strips and frames as well: each on the highest that it overlaps."""
+    cut = cut_by_pins(work)
+    glued = [
+        piece if isinstance(piece, PaperPiece) else as_cut(piece)
+        for piece in work.card.pieces
+        if isinstance(piece, PaperPiece) or (isinstance(piece, Impression) and piece.id in cut)
+    ]
     paper = work.card.masking.rates.paper_mm
     tops: list[tuple[shapely.Geometry, float]] = []
     for piece in glued:

@@ -12,7 +12,7 @@ from fair_thicket.shape.stack import paper_of, stack
 
 NEW_TAG = "new"
 """A stamp with this tag is new: its rubber takes ink badly at first."""
-PRESSES_NEW, PRESSES_TEXTURED, PRESSES_WORDS = 3, 2, 2
+PRESSES_NEW, PRESSES_TEXTURED, PRESSES_WORDS, PRESSES_CLEAR = 3, 2, 2, 2
 """Presses in place for an even print (common practice; words: twice lightly beats once hard)."""
 OFF_MM2 = 1.0
 
@@ -88,15 +88,16 @@ def _stamp(table: Table, p: int, press: Press) -> None:
 def presses_in_place(work: Work, press: Press) -> int:
     """How often a press is repeated in place for an even print."""
     masking = work.card.masking
+    pieces = [work.card.find(key) for key in press.impressions]
+    clear = PRESSES_CLEAR if any(isinstance(one, Impression) and one.resists for one in pieces) else 1
     if masking.ink == "slow":
-        return 1
+        return clear
     stamps = _stamps_of(work, press)
     if any(NEW_TAG in (tag.lower() for tag in stamp.tags) for stamp in stamps):
         return PRESSES_NEW
     if masking.paper == "textured":
         return PRESSES_TEXTURED
-    words = any(is_greeting(work.card.find(key), work.stash) for key in press.impressions)
-    return PRESSES_WORDS if words else 1
+    return PRESSES_WORDS if any(is_greeting(one, work.stash) for one in pieces) else clear
 
 
 def _stamps_of(work: Work, press: Press) -> list[Stamp]:

@@ -153,6 +153,8 @@ def rename_in(piece: Piece, new: Mapping[str, str]) -> Piece:
         fields["flaps"] = tuple(
             msgspec.structs.replace(flap, past=new.get(flap.past, flap.past)) for flap in piece.flaps
         )
+    if isinstance(piece, Wash):
+        fields["glows_from"] = new.get(piece.glows_from, piece.glows_from)
     return msgspec.structs.replace(piece, **fields)
 
 
@@ -271,7 +273,9 @@ def is_greeting(piece: Piece, stash: Stash) -> bool:
     """Whether a piece bears words: a strip that says something, or a greeting of the stash."""
     if isinstance(piece, Strip):
         return bool(piece.words)
-    return any(stash.find(key).kind is Kind.GREETING for key in stamps_of(piece))
+    if isinstance(piece, Impression | Cutout):
+        return any(stash.find(key).kind is Kind.GREETING for key in stamps_of(piece))
+    return False  # whatever its stencil or its die is called: a wash or an edge says nothing
 
 
 def is_figure(piece: Piece, stash: Stash) -> bool:

@@ -1,9 +1,11 @@
 """What an engine has to say about a card: a measure, a reason and, where one exists, a remedy."""
 
 import enum
+from collections.abc import Collection
 
 import msgspec
 
+from fair_thicket.model.card import Dismissal
 from fair_thicket.model.masking import Masking
 from fair_thicket.model.pieces import Piece
 from fair_thicket.model.stash import Ring
@@ -77,3 +79,8 @@ class Finding(msgspec.Struct, frozen=True):
     remedy: Remedy | None = None
     station: str = "scene"
     is_dismissed: bool = False
+
+    def marked(self, dismissed: Collection[Dismissal]) -> "Finding":
+        """Give it marked as dismissed, where the maker has said so of its kind and its piece."""
+        own = Dismissal(self.code, self.pieces[0] if self.pieces else "")
+        return msgspec.structs.replace(self, is_dismissed=own in dismissed)

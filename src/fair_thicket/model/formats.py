@@ -5,7 +5,10 @@ import enum
 import msgspec
 
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.units import MM_PER_INCH
+from fair_thicket.model.units import MM_PER_INCH, Unit, say_size
+
+LONG_RATIO = 1.9
+"""An envelope longer than so many times its height is told by its size."""
 
 
 class Fold(enum.Enum):
@@ -51,11 +54,18 @@ def blank_of(front: tuple[float, float], fold: Fold) -> tuple[float, float, floa
 
 
 class Envelope(msgspec.Struct, frozen=True):
-    """An envelope's outside, the long side as width, in mm."""
+    """An envelope's outside, the long side as width, in mm; `is_inch` where it is sold in inches."""
 
     name: str
     width_mm: float
     height_mm: float
+    is_inch: bool = False
+
+    def say(self, unit: Unit) -> str:
+        """Say it as makers do: a long one by its size, the others by name."""
+        if self.width_mm > LONG_RATIO * self.height_mm:
+            return f"long envelope of {say_size(self.width_mm, self.height_mm, unit)}"
+        return self.name if "envelope" in self.name else f"{self.name} envelope"
 
 
 def _inches(key: str, name: str, width_in: float, height_in: float) -> CardFormat:
@@ -73,10 +83,10 @@ FORMATS: tuple[CardFormat, ...] = (
 )
 
 ENVELOPES: tuple[Envelope, ...] = (
-    Envelope("A2 envelope", 5.75 * MM_PER_INCH, 4.375 * MM_PER_INCH),
-    Envelope("A6 envelope", 6.5 * MM_PER_INCH, 4.75 * MM_PER_INCH),
-    Envelope("A7 envelope", 7.25 * MM_PER_INCH, 5.25 * MM_PER_INCH),
-    Envelope("No. 10 envelope", 9.5 * MM_PER_INCH, 4.125 * MM_PER_INCH),
+    Envelope("A2 envelope", 5.75 * MM_PER_INCH, 4.375 * MM_PER_INCH, True),
+    Envelope("A6 envelope", 6.5 * MM_PER_INCH, 4.75 * MM_PER_INCH, True),
+    Envelope("A7 envelope", 7.25 * MM_PER_INCH, 5.25 * MM_PER_INCH, True),
+    Envelope("No. 10 envelope", 9.5 * MM_PER_INCH, 4.125 * MM_PER_INCH, True),
     Envelope("C6", 162, 114),
     Envelope("DL", 220, 110),
     Envelope("C5", 229, 162),
@@ -90,10 +100,18 @@ SHEETS: dict[str, tuple[float, float]] = {
 """Sheets that are scanned and printed on, upright, width and height in mm."""
 
 
-def smallest_envelope(width_mm: float, height_mm: float) -> Envelope | None:
-    """Give the smallest envelope that takes a card of that size either way round; None when none does."""
+def smallest_envelope(width_mm: float, height_mm: float, unit: Unit | None = None) -> Envelope | None:
+    """Give the smallest envelope that takes a card of that size either way round; None when none does.
+
+    Parameters
+    ----------
+    unit : Unit or None
+        Of the maker, who buys envelopes of that system where one fits; None for either.
+    """
     long, short = max(width_mm, height_mm), min(width_mm, height_mm)
     fitting = [one for one in ENVELOPES if one.width_mm >= long and one.height_mm >= short]
+    own = [one for one in fitting if one.is_inch == (unit is Unit.INCH)]
+    fitting = own if own and unit is not None else fitting
     return min(fitting, key=lambda one: one.width_mm * one.height_mm, default=None)
 
 

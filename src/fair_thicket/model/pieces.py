@@ -391,6 +391,8 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
         Of a texture: width of a mark (height of a tuft), and how far apart marks are meant to be.
     spots : tuple of point
         Of a texture: middle of every mark, mm from the wash's middle, unturned.
+    glows_from : str
+        Id of the piece that a glow, and the disc kept free round it, come from and go with; empty for a place.
     """
 
     id: Key
@@ -415,6 +417,7 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     mark_mm: Annotated[float, msgspec.Meta(ge=0.3, le=60)] = 1.2
     pitch_mm: Annotated[float, msgspec.Meta(ge=0.5, le=100)] = 4.0
     spots: Annotated[tuple[Spot, ...], msgspec.Meta(max_length=3000)] = ()
+    glows_from: str = ""
 
 
 class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="embellishment"):

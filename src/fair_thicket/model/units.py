@@ -107,6 +107,13 @@ def _say_fraction(value: Fraction) -> str:
     return f"{whole} {rest}" if whole else str(rest)
 
 
+def say_area(area_mm2: float) -> str:
+    """Say an area: in cm² from one cm² on, below that in mm², such as ``12 mm²`` or ``3.4 cm²``."""
+    if area_mm2 < 99.5:
+        return f"{area_mm2:.0f} mm²" if area_mm2 >= 9.5 else f"{area_mm2:.1f} mm²"
+    return f"{area_mm2 / 100:.1f} cm²"
+
+
 def say_size(width_mm: float, height_mm: float, unit: Unit) -> str:
     """Say a width by a height, such as ``4 1/4 × 5 1/2 in``."""
     width, height = say_length(width_mm, unit), say_length(height_mm, unit)

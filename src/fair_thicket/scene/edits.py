@@ -1,6 +1,7 @@
 """Edits of a card: pure functions from one work to the next. What paper cannot do is refused here, with the reason."""
 
-from collections.abc import Callable, Collection, Iterable, Sequence
+import math
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 
 import msgspec
 
@@ -9,12 +10,15 @@ from fair_thicket.model.card import Card, Dismissal, Work, carried_by, order_pie
 from fair_thicket.model.card import free_id as card_free_id
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
-from fair_thicket.model.pieces import Impression, Panel, PaperPiece, Piece, Strip, stamps_of
+from fair_thicket.model.pieces import Impression, Panel, PaperPiece, Piece, Strip, Wash, stamps_of
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.scene.order import refuse_order, settle
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.overlap import find_overlaps
 from fair_thicket.shape.stack import stack
+
+GLOW_DISC_MM = 3.0
+"""A disc kept free lies round its glow's middle, or very nearly: an image's box and its middle differ by no more."""
 
 
 def add_piece(work: Work, piece: Piece) -> Work:
@@ -125,19 +129,24 @@ def delete(work: Work, keys: Collection[str]) -> Work:
             key = below[key]
         return key
 
-    def let_go(piece: Piece) -> Piece:
-        fields: dict[str, object] = {}
-        if piece.on in gone:
-            fields["on"] = surface(piece.on)
-        if piece.trim_to in gone:
-            fields["trim_to"] = ""
-        if piece.held and piece.held.by in gone:
-            fields["held"] = None
-        if isinstance(piece, PaperPiece) and any(flap.past in gone for flap in piece.flaps):
-            fields["flaps"] = tuple(flap for flap in piece.flaps if flap.past not in gone)
-        return msgspec.structs.replace(piece, **fields) if fields else piece
+    kept = (piece for piece in work.card.pieces if piece.id not in gone)
+    return _with_pieces(work, tuple(_let_go(piece, gone, surface(piece.on)) for piece in kept))
 
-    return _with_pieces(work, tuple(let_go(piece) for piece in work.card.pieces if piece.id not in gone))
+
+def _let_go(piece: Piece, gone: Collection[str], surface: str) -> Piece:
+    """Give a piece without what ties it to pieces that are gone; it then lies on `surface`."""
+    fields: dict[str, object] = {}
+    if piece.on in gone:
+        fields["on"] = surface
+    if piece.trim_to in gone:
+        fields["trim_to"] = ""
+    if piece.held and piece.held.by in gone:
+        fields["held"] = None
+    if isinstance(piece, Wash) and piece.glows_from in gone:
+        fields["glows_from"] = ""
+    if isinstance(piece, PaperPiece) and any(flap.past in gone for flap in piece.flaps):
+        fields["flaps"] = tuple(flap for flap in piece.flaps if flap.past not in gone)
+    return msgspec.structs.replace(piece, **fields) if fields else piece
 
 
 def reorder(work: Work, key: str, index: int) -> Work:
@@ -317,7 +326,31 @@ def shift(piece: Piece, by: tuple[float, float]) -> Piece:
 
 def _map(work: Work, keys: Collection[str], change: Callable[[Piece], Piece]) -> Work:
     pieces = tuple(change(piece) if piece.id in keys else piece for piece in work.card.pieces)
+    moved = {
+        after.id: (after.x - before.x, after.y - before.y)
+        for before, after in zip(work.card.pieces, pieces, strict=True)
+        if (after.x, after.y) != (before.x, before.y)
+    }
+    pieces = tuple(_with_glow(piece, moved) for piece in pieces)
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
+
+
+def _with_glow(piece: Piece, moved: Mapping[str, tuple[float, float]]) -> Piece:
+    """Let a glow, and the disc kept free round what it comes from, go where that went; the wash itself stays."""
+    if not isinstance(piece, Wash) or piece.glows_from not in moved or piece.id in moved:
+        return piece
+    ((x, y),) = turn_points([moved[piece.glows_from]], -piece.angle_deg, 0, 0).tolist()
+
+    def place(at: tuple[float, float]) -> tuple[float, float]:
+        return clamp(at[0] + x), clamp(at[1] + y)
+
+    covers = tuple(
+        msgspec.structs.replace(one, x=place((one.x, one.y))[0], y=place((one.x, one.y))[1])
+        if one.kind == "disc" and math.dist((one.x, one.y), piece.centre) < GLOW_DISC_MM
+        else one
+        for one in piece.covers
+    )
+    return msgspec.structs.replace(piece, centre=place(piece.centre), covers=covers)
 
 
 def _map_stamp(work: Work, key: str, **fields: object) -> Work:

@@ -141,7 +141,8 @@ def glow_from(work: Work, key: str, other: str) -> Work:
     if len(inks) == 1:
         inks = (mix([inks[0]], [TINT]), inks[0])
     ordered = tuple(sorted(inks, key=luminance, reverse=True))
-    return blend_wash(work, key, ordered, "glow", at=(centre.x, centre.y))
+    work = blend_wash(work, key, ordered, "glow", at=(centre.x, centre.y))
+    return _put(work, msgspec.structs.replace(_wash(work, key), glows_from=other))
 
 
 def spotlight(work: Work, key: str, other: str, *, rim_mm: float = 3.0) -> Work:

@@ -79,11 +79,7 @@ def judge(
     findings = [one.draft.finding for one in told]
     if remedies:
         findings = list(_with_remedies(work, view, told, go_on))
-    dismissed = {(one.code, one.piece) for one in work.card.dismissed}
-    findings = [
-        msgspec.structs.replace(one, is_dismissed=(one.code, one.pieces[0] if one.pieces else "") in dismissed)
-        for one in findings
-    ]
+    findings = [one.marked(work.card.dismissed) for one in findings]
     if not findings:
         findings.append(_praise(work))
     return sorted(findings, key=lambda one: (one.is_dismissed, -one.weight))

@@ -29,6 +29,8 @@ MUD_SHARE = 0.5
 """A mixture whose chroma falls below this share of its weaker parent's is mud (common practice)."""
 ASIDE_DEG = 25.0
 """A mixture whose hue lies farther than this outside the way between its parents' hues is another colour."""
+RAINBOW = (55.0, 82.0, 112.0, 185.0, 300.0, 345.0)
+"""Where red, orange, yellow, green, blue and violet end, degrees of hue in CIELAB; then red (our own division)."""
 DULL_CHROMA = 12.0
 """Greys and nearly greys have no hue to lose."""
 
@@ -111,7 +113,8 @@ def trouble_between(first: Colour, second: Colour) -> str:
     -----
     The mixture in the middle is looked at. Mud: its chroma is under half of the weaker parent's. Hue: it is colourful,
     and its hue lies off the shorter way between its parents' by more than 25 degrees, or a third of the circle and
-    more lies between them, so that a third colour comes up half-way.
+    more lies between them, so that a third colour comes up half-way. Neighbours in the rainbow are in no trouble: teal
+    between green and blue is meant.
     """
     middle = mix([first, second], [0.5, 0.5])
     weaker = min(chroma_of(first), chroma_of(second))
@@ -119,7 +122,19 @@ def trouble_between(first: Colour, second: Colour) -> str:
         return ""
     if chroma_of(middle) < MUD_SHARE * weaker:
         return "mud"
+    if are_neighbours(first, second):
+        return ""
     return "hue" if _comes_between(hue_of(first), hue_of(second), hue_of(middle)) else ""
+
+
+def are_neighbours(first: Colour, second: Colour) -> bool:
+    """Whether two colours stand side by side in the rainbow: what comes between them there is expected."""
+    one, other = (_place_in_rainbow(hue_of(colour)) for colour in (first, second))
+    return min(abs(one - other), len(RAINBOW) - abs(one - other)) <= 1
+
+
+def _place_in_rainbow(angle: float) -> int:
+    return next((index for index, limit in enumerate(RAINBOW) if angle <= limit), 0)
 
 
 def _comes_between(first: float, second: float, middle: float) -> bool:

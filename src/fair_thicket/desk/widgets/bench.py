@@ -264,7 +264,7 @@ class Bench(QGraphicsView):
         width, height = card.panel
         if not _hangs_over(self._leaves, card.panel):
             return None
-        return smallest_envelope(width + card.limits.envelope_mm, height + card.limits.envelope_mm)
+        return smallest_envelope(width + card.limits.envelope_mm, height + card.limits.envelope_mm, card.unit)
 
     # -- the mouse (see bench_hands) -----------------------------------------------------------------------------
 

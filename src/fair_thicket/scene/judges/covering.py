@@ -1,19 +1,24 @@
 """Covered: too much of a figure, any of a face, a hand or a feature, and what is hidden so far that it is wasted."""
 
+import math
 from collections.abc import Iterator
+from functools import partial
 
 import shapely
 from shapely.geometry import Point
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Border, Cutout, Piece
+from fair_thicket.model.pieces import Border, Cutout, Impression, Piece, stamps_of
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, join_names, place_points, stamp_of
 from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.paper import only_areas, window_area
+from fair_thicket.shape.paper import footprint, only_areas, window_area
 
+GLUED_UP_MM = 3.0
+"""Cuts of one die that lie this near are glued up, or one is the other's shadow (common practice: 1 to 2 mm)."""
 HAND_MM = 1.5
 ZONE_WORDS = {"face": "Face", "words": "Words", "other": "Feature"}
 
@@ -28,6 +33,8 @@ def judge_cover(bench: Bench) -> Iterator[Draft]:
         if is_figure(piece, bench.stash) and share > bench.limits.covered_share:
             yield _tell_covered(bench, piece, share)
         elif isinstance(piece, Cutout | Border) and not is_figure(piece, bench.stash) and share > 0.995:
+            if _is_glued_up(bench, piece):
+                continue
             name = bench.names[piece.id]
             by = _main_covers(bench, piece)
             yield Draft(
@@ -42,6 +49,16 @@ def judge_cover(bench: Bench) -> Iterator[Draft]:
                     to_rings(bench.area(piece.id)),
                 )
             )
+
+
+def _is_glued_up(bench: Bench, piece: Piece) -> bool:
+    """Whether a cut lies right under another of the same die: one of several glued up for height."""
+    return any(
+        other.id in bench.sights[piece.id].hidden_by
+        and stamps_of(other) == stamps_of(piece)
+        and math.dist((other.x, other.y), (piece.x, piece.y)) < GLUED_UP_MM
+        for other in bench.pieces
+    )
 
 
 def _main_covers(bench: Bench, piece: Piece) -> list[str]:
@@ -108,8 +125,11 @@ def judge_zones(bench: Bench) -> Iterator[Draft]:
             continue
         there = bench.area(piece.id)
         seen = bench.seen(piece.id)
+        is_partly_inked = isinstance(piece, Impression) and piece.inked is not None
         for zone in stamp.marks.zones:
-            area = shapely.intersection(to_area(place_points(piece, zone.ring)), there)
+            area: BaseGeometry = to_area(place_points(piece, zone.ring))  # what was trimmed off is missed as well
+            if is_partly_inked:
+                area = shapely.intersection(area, footprint(piece, bench.stash))
             hidden = shapely.difference(area, seen)
             if area.is_empty or hidden.area <= max(OVERLAP_MM2, bench.limits.precious_share * area.area):
                 continue
@@ -144,11 +164,33 @@ def _tell_zone(bench: Bench, piece: Piece, what: str, share: float, hidden: shap
         (piece.id, *by),
         to_rings(hidden),
     )
-    if not by:
-        return Draft(finding)
 
     def offers() -> Iterator[Offer]:
-        yield to_front(bench, piece.id)
-        yield from uncovering(bench, piece.id, by[0])
+        if by:
+            yield to_front(bench, piece.id)
+            yield from uncovering(bench, piece.id, by[0])
+            return
+        if piece.trim_to:
+            yield "Do not trim it", partial(edits.set_pieces, bench.work, {piece.id}, trim_to="")
+        yield from bringing_in(bench, piece)
 
     return Draft(finding, offers)
+
+
+def whole_of(bench: Bench, piece: Piece) -> BaseGeometry:
+    """All of a piece in place, the ink that falls beside its surface included."""
+    return shapely.union_all([leaf.whole for leaf in bench.leaves(piece.id)])
+
+
+def bringing_in(bench: Bench, piece: Piece) -> Iterator[Offer]:
+    """Offer to move a piece in from beyond its surface's edge, or the card's; nothing where it is larger than that."""
+    left, top, right, bottom = whole_of(bench, piece).bounds
+    surface = bench.leaves(piece.on)[0].area if piece.on in bench.leaves_of else bench.paper
+    low_x, low_y, high_x, high_y = surface.bounds
+    for words, room in (("Move it in to the edge", 0.0), ("Move it in, with room", bench.limits.clear_mm + 0.1)):
+        if right - left + 2 * room <= high_x - low_x and bottom - top + 2 * room <= high_y - low_y:
+            by = (
+                max(0.0, low_x + room - left) - max(0.0, right - high_x + room),
+                max(0.0, low_y + room - top) - max(0.0, bottom - high_y + room),
+            )
+            yield words, partial(edits.move_by, bench.work, {piece.id}, by)

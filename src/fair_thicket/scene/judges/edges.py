@@ -12,6 +12,7 @@ from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, Piece, Wash
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
+from fair_thicket.scene.judges.covering import bringing_in, whole_of
 from fair_thicket.shape.outline import to_rings
 
 EVEN_MM = 0.3
@@ -26,7 +27,7 @@ def judge_edges(bench: Bench) -> Iterator[Draft]:
         sight = bench.sights[piece.id]
         if sight.off_panel_mm2 <= OVERLAP_MM2 or isinstance(piece, Wash):
             continue
-        outside = to_rings(shapely.difference(_whole(bench, piece), bench.paper))
+        outside = to_rings(shapely.difference(whole_of(bench, piece), bench.paper))
         name = capital(bench.names[piece.id])
         if sight.off_panel_mm2 >= sight.area_mm2 - OVERLAP_MM2:
             yield Draft(
@@ -40,8 +41,10 @@ def judge_edges(bench: Bench) -> Iterator[Draft]:
                     (piece.id,),
                     outside,
                 ),
-                partial(_bringing_in, bench, piece),
+                partial(bringing_in, bench, piece),
             )
+        elif isinstance(piece, Impression) and piece.id in bench.greetings:
+            continue  # words that run off are no note: see `judge_words`
         elif isinstance(piece, Impression):
             yield _tell_ink_over(bench, piece)
         else:
@@ -65,12 +68,12 @@ def judge_trims(bench: Bench) -> Iterator[Draft]:
         )
         yield Draft(
             finding,
-            lambda piece=piece: [("Do not trim it", partial(edits.set_pieces, bench.work, {piece.id}, trim_to=""))],  # type: ignore[misc]
+            partial(_untrimming, bench, piece.id),
         )
 
 
-def _whole(bench: Bench, piece: Piece) -> BaseGeometry:
-    return shapely.union_all([leaf.whole for leaf in bench.leaves(piece.id)])
+def _untrimming(bench: Bench, key: str) -> list[Offer]:
+    return [("Do not trim it", partial(edits.set_pieces, bench.work, {key}, trim_to=""))]
 
 
 def _tell_ink_over(bench: Bench, piece: Impression) -> Draft:
@@ -90,11 +93,11 @@ def _tell_ink_over(bench: Bench, piece: Impression) -> Draft:
         (piece.id,),
         to_rings(shapely.difference(leaf.whole, surface)),
     )
-    return Draft(finding, lambda: _bringing_in(bench, piece))
+    return Draft(finding, lambda: bringing_in(bench, piece))
 
 
 def _tell_overhang(bench: Bench, piece: Piece) -> Draft:
-    area = _whole(bench, piece)
+    area = whole_of(bench, piece)
     reach = _reach(area, bench.paper)
     finding = Finding(
         "hangs-over",
@@ -110,7 +113,7 @@ def _tell_overhang(bench: Bench, piece: Piece) -> Draft:
 
     def offers() -> Iterator[Offer]:
         yield "Trim it at the card's edge", lambda: edits.set_pieces(bench.work, {piece.id}, trim_to=CARD_EDGE)
-        yield from _bringing_in(bench, piece)
+        yield from bringing_in(bench, piece)
 
     return Draft(finding, offers)
 
@@ -121,7 +124,7 @@ def judge_envelope(bench: Bench) -> Iterator[Draft]:
     hanging = []
     for piece in bench.pieces:
         if bench.sights[piece.id].hangs and bench.sights[piece.id].off_panel_mm2 > OVERLAP_MM2:
-            reach.append(_whole(bench, piece).bounds)
+            reach.append(whole_of(bench, piece).bounds)
             hanging.append(piece)
     if not hanging:
         return
@@ -129,7 +132,7 @@ def judge_envelope(bench: Bench) -> Iterator[Draft]:
     right, bottom = (max(bounds[k] for bounds in reach) for k in (2, 3))
     width, height = bench.card.panel
     spare = bench.limits.envelope_mm
-    envelope = smallest_envelope(width + spare, height + spare)
+    envelope = smallest_envelope(width + spare, height + spare, bench.unit)
     if envelope is None:
         return
     room = sorted((envelope.width_mm, envelope.height_mm), reverse=True)
@@ -138,17 +141,17 @@ def judge_envelope(bench: Bench) -> Iterator[Draft]:
     over = max(long + spare - room[0], short + spare - room[1])
     if over <= 0:
         return
-    worst = max(hanging, key=lambda piece: _reach(_whole(bench, piece), bench.paper))
+    worst = max(hanging, key=lambda piece: _reach(whole_of(bench, piece), bench.paper))
     finding = Finding(
         "envelope",
         Weight.TROUBLE,
-        f"Too large for the {envelope.name} envelope".replace("envelope envelope", "envelope"),
+        f"Too large for the {envelope.say(bench.unit)}",
         f"With what hangs over, the card is {bench.say(size[0])} by {bench.say(size[1])}: {bench.say(over)} more than "
         f"the envelope takes with {bench.say(spare)} to spare.",
         over,
         "mm",
         (worst.id,),
-        to_rings(shapely.difference(_whole(bench, worst), bench.paper)),
+        to_rings(shapely.difference(whole_of(bench, worst), bench.paper)),
     )
 
     def offers() -> Iterator[Offer]:
@@ -201,13 +204,3 @@ def _reach(area: BaseGeometry, surface: BaseGeometry) -> float:
     low_x, low_y, high_x, high_y = surface.bounds
     over = max(low_x - left, low_y - top, right - high_x, bottom - high_y)
     return float(over) if over > 0 else float(shapely.hausdorff_distance(outside, surface.boundary))
-
-
-def _bringing_in(bench: Bench, piece: Piece) -> Iterator[Offer]:
-    left, top, right, bottom = _whole(bench, piece).bounds
-    surface = bench.leaves(piece.on)[0].area if piece.on in bench.leaves_of else bench.paper
-    low_x, low_y, high_x, high_y = surface.bounds
-    if right - left > high_x - low_x or bottom - top > high_y - low_y:
-        return
-    by = (max(0, low_x - left) - max(0, right - high_x), max(0, low_y - top) - max(0, bottom - high_y))
-    yield "Move it in to the edge", lambda: edits.move_by(bench.work, {piece.id}, by)

@@ -15,11 +15,13 @@ from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
 from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.paper import Local, only_areas
+from fair_thicket.shape.paper import Local, only_areas, window_area
 
 OVERLAP_BY_MM = 2.0
 """How far a near-touch is pushed together: an overlap that is plainly meant (common practice)."""
 LEAVE_MM = 3.0
+FLUSH_SHARE = 0.95
+"""An inlay takes up more of its opening than this, and no more of it lies beyond (common practice: cut by one die)."""
 MOST_NEAR = 12
 SEEN_BESIDE_MM = 0.4
 
@@ -33,7 +35,7 @@ def judge_near(bench: Bench) -> Iterator[Draft]:
     overlaps = _overlaps(bench)
     for i, j in _close_pairs(areas, within, [piece.id for piece in pieces], overlaps):
         back, front = pieces[i], pieces[j]
-        if bench.is_family(back, front):
+        if bench.is_family(back, front) or is_inlay(bench, back, front) or is_inlay(bench, front, back):
             continue
         common = overlaps.get((back.id, front.id), 0.0)
         if common > OVERLAP_MM2:
@@ -45,6 +47,19 @@ def judge_near(bench: Bench) -> Iterator[Draft]:
         if told is not None:
             drafts.append(told)
     yield from sorted(drafts, key=lambda one: one.finding.measure)[:MOST_NEAR]
+
+
+def is_inlay(bench: Bench, piece: Piece, frame: Piece) -> bool:
+    """Whether a piece fills an opening of another flush, dropped into it: meeting all round is meant."""
+    openings = window_area(frame, bench.stash)
+    if openings.is_empty:
+        return False
+    area = bench.area(piece.id)
+    for opening in shapely.get_parts(openings):
+        shared = shapely.intersection(opening, area).area
+        if shared > FLUSH_SHARE * opening.area and shared > FLUSH_SHARE * area.area:
+            return True
+    return False
 
 
 def _close_pairs(

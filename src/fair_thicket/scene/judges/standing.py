@@ -18,6 +18,9 @@ from fair_thicket.shape.outline import to_rings
 TUCK_MM = 1.0
 """Feet that come down are tucked this far into what they stand on."""
 FAR_MM = 60.0
+HEAD_SHARE = 0.25
+"""Ink that reaches up behind the head is sky; ink that ends below it is ground (our own convention)."""
+NO_GROUND = {"splatter", "water"}
 
 
 class Stand(NamedTuple):
@@ -47,6 +50,8 @@ def judge_ground(bench: Bench) -> Iterator[Draft]:
         stand = stand_of(bench, piece)
         if stand is None:
             continue
+        if _is_cut_off(bench, piece, stand) or _hangs(bench, piece) or _stands_on_ink(bench, piece, stand):
+            continue
         ground = _ground(bench, piece)
         gap, onto = _gap_below(bench, stand, ground)
         if gap > bench.limits.ground_mm:
@@ -55,6 +60,42 @@ def judge_ground(bench: Bench) -> Iterator[Draft]:
             sunk = _tell_sunk(bench, piece, stand)
             if sunk is not None:
                 yield sunk
+
+
+def _is_cut_off(bench: Bench, piece: Piece, stand: Stand) -> bool:
+    """Whether trimming has taken the feet off: along a bubble's line, or the frame's."""
+    feet = shapely.buffer(stand.line, bench.limits.ground_mm)
+    return not bench.area(piece.id).intersects(feet)
+
+
+def _hangs(bench: Bench, piece: Piece) -> bool:
+    """Whether a figure hangs on something that flies: it holds it, or a hand of its lies on it."""
+    stamp = stamp_of(piece, bench)
+    hands = [contact.at for contact in stamp.marks.contacts if contact.what == "hand"] if stamp else []
+    spots = [Point(spot) for spot in place_points(piece, hands).tolist()] if hands else []
+    for other in bench.pieces:
+        its = stamp_of(other, bench)
+        if other.id == piece.id or its is None or not its.marks.flies:
+            continue
+        if other.held is not None and other.held.by == piece.id:
+            return True
+        if any(bench.area(other.id).distance(spot) <= bench.limits.contact_mm for spot in spots):
+            return True
+    return False
+
+
+def _stands_on_ink(bench: Bench, piece: Piece, stand: Stand) -> bool:
+    """Whether the feet stand on inked ground: a wash whose edge runs behind the figure, or texture under its feet."""
+    feet = shapely.buffer(stand.line, bench.limits.ground_mm)
+    left, top, right, bottom = bench.area(piece.id).bounds
+    head = shapely.box(left, top, right, top + HEAD_SHARE * (bottom - top))
+    for other in bench.pieces:
+        if isinstance(other, Wash) and other.how not in NO_GROUND:
+            area = bench.area(other.id)
+            near = shapely.buffer(area, other.pitch_mm) if other.how == "texture" else area
+            if near.intersects(feet) and not area.intersects(head):
+                return True
+    return False
 
 
 def _ground(bench: Bench, piece: Piece) -> list[Piece]:

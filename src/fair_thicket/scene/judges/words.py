@@ -1,11 +1,12 @@
 """The greeting: all of it in sight, told apart from its ground, room round it, and straight or plainly tilted."""
 
+import math
 from collections.abc import Iterator
 from functools import partial
 
 import shapely
 
-from fair_thicket.model.card import WHITE
+from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import (
     INK,
@@ -22,12 +23,12 @@ from fair_thicket.model.pieces import (
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, place_points
-from fair_thicket.scene.judges.covering import to_front, uncovering
+from fair_thicket.scene.judges.covering import bringing_in, to_front, uncovering
 from fair_thicket.shape.contrast import contrast, veil
 from fair_thicket.shape.outline import to_area, to_rings
 from fair_thicket.shape.overlay import lay_colour
 from fair_thicket.shape.painting import VEIL, words_width
-from fair_thicket.shape.paper import Local, only_areas
+from fair_thicket.shape.paper import Local, footprint, local_area, only_areas
 
 LARGE_CONTRAST = 3.0
 """Below this even large words are hard to read (WCAG 2.1, success criterion 1.4.3)."""
@@ -39,13 +40,21 @@ GROUND_SHARE = 0.05
 def words_area(bench: Bench, piece: Piece) -> Local:
     """Where the words of a greeting stand, in place: their box."""
     if isinstance(piece, Strip):
-        half_x = min(words_width(piece.words, piece.words_mm), piece.width_mm) / 2
+        half_x = words_width(piece.words, piece.words_mm) / 2
         half_y = piece.words_mm / 2
     else:
-        stamp = bench.stash.find(piece.stamp)  # type: ignore[union-attr]
-        half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
+        half_x, half_y = (side / 2 for side in _size_of(bench, piece))
     ring = ((-half_x, -half_y), (half_x, -half_y), (half_x, half_y), (-half_x, half_y))
     return to_area(place_points(piece, ring))
+
+
+def _size_of(bench: Bench, piece: Piece) -> tuple[float, float]:
+    """Width and height of a greeting's image, mm; of one cut from several, the box of them all."""
+    if isinstance(piece, Impression) or (isinstance(piece, Cutout) and not piece.joined):
+        stamp = bench.stash.find(piece.stamp)
+        return stamp.width_mm, stamp.height_mm
+    left, top, right, bottom = local_area(piece, bench.stash).bounds
+    return right - left, bottom - top
 
 
 def judge_words(bench: Bench) -> Iterator[Draft]:
@@ -60,7 +69,8 @@ def judge_words(bench: Bench) -> Iterator[Draft]:
 
 
 def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
-    lines = shapely.intersection(bench.area(piece.id), words)
+    # what trimming has taken off, or what never found room, is missed as much as what is covered
+    lines = words if isinstance(piece, Strip) else shapely.intersection(footprint(piece, bench.stash), words)
     hidden = shapely.difference(lines, bench.seen(piece.id))
     share = hidden.area / lines.area if lines.area else 0.0
     on_it = [bench.area(one.id) for one in bench.pieces if one.on == piece.id]
@@ -71,10 +81,14 @@ def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
         return
     by = [key for key in bench.sights[piece.id].hidden_by if bench.area(key).intersects(hidden)]
     by.sort(key=lambda key: -bench.area(key).intersection(hidden).area)
+    lost = shapely.difference(hidden, bench.area(piece.id)).area > OVERLAP_MM2
+    title = "Words are cut off" if lost and piece.trim_to else "Words run off the edge"
+    if lost and isinstance(piece, Strip) and words_width(piece.words, piece.words_mm) > piece.width_mm:
+        title = "Words are longer than their strip"
     finding = Finding(
         "words",
         Weight.TROUBLE,
-        f"Words under {bench.the(by[0])}" if by else "Words run off the edge",
+        f"Words under {bench.the(by[0])}" if by and not lost else title,
         f"{share:.0%} of {bench.the(piece.id)} cannot be read.",
         share,
         "share",
@@ -86,8 +100,28 @@ def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
         if by:
             yield to_front(bench, piece.id)
             yield from uncovering(bench, piece.id, by[0])
+        if lost:
+            yield from _making_room(bench, piece)
 
     yield Draft(finding, offers)
+
+
+def _making_room(bench: Bench, piece: Piece) -> Iterator[Offer]:
+    """Offer what brings words back that were trimmed off or found no room."""
+    if piece.trim_to:
+        yield "Do not trim it", partial(edits.set_pieces, bench.work, {piece.id}, trim_to="")
+    yield from bringing_in(bench, piece)
+    if isinstance(piece, Strip):
+        room = min(piece.width_mm, bench.card.panel[0]) - 2 * bench.limits.clear_mm
+        fitting = math.floor(2 * piece.words_mm * room / words_width(piece.words, piece.words_mm)) / 2
+        if 1.0 <= fitting < piece.words_mm:
+            fields = {"words_mm": fitting, "width_mm": min(piece.width_mm, bench.card.panel[0])}
+            yield f"Make its letters {fitting:g} mm high", partial(_smaller, bench.work, piece, fields)
+
+
+def _smaller(work: Work, piece: Strip, fields: dict[str, float]) -> Work:
+    work = edits.set_pieces(work, {piece.id}, trim_to="", **fields)
+    return edits.move_to(work, piece.id, (work.card.panel[0] / 2, piece.y))
 
 
 def ground_colours(bench: Bench, piece: Piece, words: Local) -> list[Colour]:
@@ -122,6 +156,9 @@ def _washed(bench: Bench, surface: str, colour: Colour, part: Local) -> Colour:
 def _judge_contrast(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
     ink = (piece.ink if isinstance(piece, Impression | Strip | Cutout) else None) or INK
     grounds = ground_colours(bench, piece, words)
+    if isinstance(piece, Impression) and piece.resists:  # clear: its lines stay as the paper was before the washes
+        surface = next((one for one in bench.pieces if one.id == piece.on), None)
+        ink = bench.card.paper if surface is None else surface.colour or WHITE
     if not grounds:
         return
     worst = min(grounds, key=lambda ground: contrast(ink, ground))
