@@ -27,7 +27,7 @@ from fair_thicket.desk.dialogs.joints import Joints  # noqa: E402
 from fair_thicket.desk.dialogs.stencil_steps import StencilSteps  # noqa: E402
 from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
-from fair_thicket.files.plan_pdf import plan_pdf  # noqa: E402
+from fair_thicket.files.plan_pdf import Side, plan_pdf  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
 from fair_thicket.model.pieces import Border, Wash  # noqa: E402
@@ -221,7 +221,7 @@ def take_sheets(window: MainWindow) -> None:
     if outcome is None:
         return
     steps = [(step.kind, step.press, step.words) for step in outcome.rehearsal.steps]
-    data = plan_pdf(outcome.work, dict(window.session.pictures), outcome.plan, steps, paper="letter")
+    data = plan_pdf([Side("front", outcome.work, outcome.plan, steps)], dict(window.session.pictures), paper="letter")
     document = pypdfium2.PdfDocument(data)
     found = [page for page in document if "Masks to cut" in page.get_textpage().get_text_bounded()][:1]
     found += [page for page in document if "On the platform" in page.get_textpage().get_text_bounded()][1:2]

@@ -18,7 +18,8 @@ MAY_IMPORT = {
     "files": {"model", "shape", "fonts"},
     "demo": {"model", "shape", "intake", "scene", "backdrop", "files"},
     "advice": {"model", "shape", *ENGINES},
-    "cli": {"model", "shape", "files", "advice", "desk", *ENGINES},
+    "shell": {"model", "shape", "files", "advice", *ENGINES},
+    "cli": {"shell", "desk"},
     "desk": {"model", "shape", "fonts", "files", "advice", "demo", *ENGINES},
 }
 

@@ -11,7 +11,7 @@ import shapely
 from fair_thicket import masks
 from fair_thicket.backdrop.frames import grow_frame, grow_piece, is_frame
 from fair_thicket.files.card_file import decode_card, encode_card
-from fair_thicket.files.plan_pdf import plan_pdf
+from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout
@@ -86,7 +86,8 @@ def test_every_piece_of_a_grown_frame_is_printed_with_its_place() -> None:
     work = mat_work()
     grown, _ = grow_piece(work, "mat-1", 8.5 * INCH, 7.0 * INCH)
     after = set_card(work, pieces=(grown,))
-    data = plan_pdf(after, {"images/mat.png": framed_png(WIDE, HIGH)}, masks.plan(after), [], paper="letter")
+    pictures = {"images/mat.png": framed_png(WIDE, HIGH)}
+    data = plan_pdf([Side("front", after, masks.plan(after), [])], pictures, paper="letter")
     texts = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
     pages = [text for text in texts if "Frames to cut and join" in text]
     assert len(pages) == 4

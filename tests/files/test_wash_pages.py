@@ -9,7 +9,7 @@ import pytest
 
 from fair_thicket import masks
 from fair_thicket.demo.dies import dies
-from fair_thicket.files.plan_pdf import plan_pdf
+from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Form, Lay, Panel, Wash
 from fair_thicket.model.stash import Stash
@@ -26,7 +26,7 @@ def page_of(work: Work) -> tuple[str, np.ndarray]:
     """Text and picture, eight pixels a mm, of the page of a work's wash."""
     plan = masks.plan(work)
     steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
-    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf(work, {}, plan, steps, paper="letter")))
+    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf([Side("front", work, plan, steps)], {}, paper="letter")))
     for page in document:
         text = page.get_textpage().get_text_bounded()
         if text.startswith("Ink the"):
@@ -103,6 +103,6 @@ def test_every_page_of_a_wide_card_is_as_wide_as_it_needs_to_be() -> None:
     wash = msgspec.structs.replace(SKY, form=Form("rectangle", 215.9, 60.0), x=107.95)
     work = Work(Card(format="slimline", pieces=(wash,)), STASH)
     plan = masks.plan(work)
-    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf(work, {}, plan, [], paper="letter")))
+    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf([Side("front", work, plan, [])], {}, paper="letter")))
     sizes = [(page.get_textpage().get_text_bounded()[:12], page.get_width() > page.get_height()) for page in document]
     assert [lying for heading, lying in sizes if heading.startswith(("Where", "Ink the"))] == [True, True]

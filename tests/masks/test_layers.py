@@ -8,7 +8,7 @@ import pytest
 
 from fair_thicket import masks
 from fair_thicket.files.card_file import open_card, save_card
-from fair_thicket.files.plan_pdf import plan_pdf
+from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean
 from fair_thicket.logbook import open_library
@@ -120,7 +120,7 @@ def test_steps_and_names_tell_the_layers(card: tuple[Work, dict[str, bytes]]) ->
     assert name_pieces(work)["toad-2/2"] == "toad, layer 2"
     assert piece_key("toad-2/2") == "toad-2"
     told = [(step.kind, step.press, step.words) for step in steps]
-    assert plan_pdf(work, pictures, plan, told).startswith(b"%PDF")
+    assert plan_pdf([Side("front", work, plan, told)], pictures).startswith(b"%PDF")
 
 
 def test_a_layered_image_survives_its_card_and_the_library(

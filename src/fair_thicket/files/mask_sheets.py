@@ -262,8 +262,8 @@ def _path(shape: shapely.Geometry, shift: tuple[float, float]) -> str:
     return " ".join(lines)
 
 
-def write_mask_sheets(folder: str | Path, work: Work, plan: MaskPlan) -> list[Path]:
-    """Write every sheet of masks as `masks-1.svg` and on; gives the files.
+def write_mask_sheets(folder: str | Path, work: Work, plan: MaskPlan, *, side: str = "front") -> list[Path]:
+    """Write every sheet of masks as `masks-1.svg` and on, `inside-masks-1.svg` for the inside; gives the files.
 
     Raises
     ------
@@ -273,7 +273,8 @@ def write_mask_sheets(folder: str | Path, work: Work, plan: MaskPlan) -> list[Pa
     place = make_folder(folder)
     written = []
     for number, sheet in enumerate(lay_out_masks(work, plan), 1):
-        path = place / f"masks-{number}.svg"
-        write_whole(path, mask_sheet_svg(f"{work.card.title or 'untitled card'}, masks, sheet {number}", sheet))
+        path = place / f"{'' if side == 'front' else f'{side}-'}masks-{number}.svg"
+        title = f"{work.card.title or 'untitled card'}, {side}, masks, sheet {number}"
+        write_whole(path, mask_sheet_svg(title, sheet))
         written.append(path)
     return written

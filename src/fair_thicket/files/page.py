@@ -47,12 +47,15 @@ class Sheets:
     ----------
     title : str
         Printed at the foot of every page.
+    side : str
+        Side of the card that the pages are of, named in their headings; empty where there is only one.
     width_mm, height_mm : float
         The page now being drawn.
     """
 
     title: str
     paper: str
+    side: str = ""
 
     def __post_init__(self) -> None:
         register_fonts()
@@ -72,7 +75,8 @@ class Sheets:
         is_lying = wide_mm > short - 2 * MARGIN_MM + 0.1
         self.width_mm, self.height_mm = (long, short) if is_lying else (short, long)
         self.canvas.setPageSize((self.width_mm * mm, self.height_mm * mm))
-        self.text(MARGIN_MM, MARGIN_MM + 3, heading, size=15, style="Bold")
+        named = f"{self.side.capitalize()}: {heading[:1].lower()}{heading[1:]}" if self.side else heading
+        self.text(MARGIN_MM, MARGIN_MM + 3, named, size=15, style="Bold")
         self.text(MARGIN_MM, self.height_mm - 7, f"{self.title}  ·  page {self._number}", size=8, colour=SOFT)
         self._draw_scale_bar()
 

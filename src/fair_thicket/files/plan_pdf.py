@@ -3,6 +3,7 @@
 import io
 import math
 from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from reportlab.lib.colors import HexColor
@@ -25,24 +26,34 @@ from fair_thicket.shape.paper import footprint, window_area
 FOOT_MM = 22.0
 
 
-def plan_pdf(
-    work: Work,
-    pictures: Mapping[str, bytes],
-    plan: MaskPlan,
-    steps: Sequence[tuple[str, int, str]],
-    *,
-    paper: str | None = None,
-) -> bytes:
-    """Print a plan.
+class Side(NamedTuple):
+    """A side of a card with its plan.
+
+    Attributes
+    ----------
+    name : str
+        ``front`` or ``inside``.
+    work : Work
+        With that side in front.
+    plan : MaskPlan
+        For exactly this side.
+    steps : sequence of (kind, press index, words)
+        The build sheet's steps, in order.
+    """
+
+    name: str
+    work: Work
+    plan: MaskPlan
+    steps: Sequence[tuple[str, int, str]]
+
+
+def plan_pdf(sides: Sequence[Side], pictures: Mapping[str, bytes], *, paper: str | None = None) -> bytes:
+    """Print a card's plan, side by side.
 
     Parameters
     ----------
-    work, pictures
-        The card and its stamps' pictures.
-    plan : MaskPlan
-        For exactly this card.
-    steps : sequence of (kind, press index, words)
-        The build sheet's steps, in order.
+    sides : sequence of Side
+    pictures : mapping of picture name to PNG bytes
     paper : str or None
         ``letter`` or ``a4``; None goes by the maker's unit.
 
@@ -51,24 +62,29 @@ def plan_pdf(
     bytes
         A PDF whose lengths are true to 0.1 mm when printed at 100 %.
     """
-    sheets = Sheets(work.card.title or "untitled card", paper or paper_for(work.card.unit))
-    _placement_page(sheets, work, pictures, plan)
-    draw_mask_pages(sheets, work, pictures, plan)
-    draw_platform_pages(sheets, work, pictures, plan)
-    draw_wash_pages(sheets, work)
-    draw_border_pages(sheets, work)
-    draw_frame_pages(sheets, work)
-    draw_hill_pages(sheets, work)
-    _build_pages(sheets, work, plan, steps)
+    card = sides[0].work.card
+    sheets = Sheets(card.title or "untitled card", paper or paper_for(card.unit))
+    for side in sides:
+        is_named = len(sides) > 1 or side.name != "front"
+        sheets.side = side.name if is_named else ""
+        _placement_page(sheets, side, pictures)
+        draw_mask_pages(sheets, side.work, pictures, side.plan)
+        draw_platform_pages(sheets, side.work, pictures, side.plan)
+        draw_wash_pages(sheets, side.work)
+        draw_border_pages(sheets, side.work)
+        draw_frame_pages(sheets, side.work)
+        draw_hill_pages(sheets, side.work)
+        _build_pages(sheets, side.work, side.plan, side.steps)
     return sheets.finish()
 
 
-def _placement_page(sheets: Sheets, work: Work, pictures: Mapping[str, bytes], plan: MaskPlan) -> None:
+def _placement_page(sheets: Sheets, side: Side, pictures: Mapping[str, bytes]) -> None:
+    work, plan = side.work, side.plan
     card = work.card
     width, height = card.panel
     sheets.start_page("Where everything goes", wide_mm=width)
     left, top = (sheets.width_mm - width) / 2, 36.0
-    words = f"{name_format(card)} front, {say_size(width, height, card.unit)}, life size"
+    words = f"{name_format(card)} {side.name}, {say_size(width, height, card.unit)}, life size"
     sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10.5, colour=SOFT)
     _draw_picture(sheets, _picture(work, pictures), left, top, width, height, dim=0.55)
     sheets.line(

@@ -146,6 +146,8 @@ def _wishes(work: Work, stampings: Sequence[Stamping]) -> Wishes:
     first: dict[str, int] = {}
     last: dict[str, int] = {}
     for index, one in enumerate(stampings):
+        if one.is_wash:  # a wash has a column of its own: no pin binds it
+            continue
         first.setdefault(one.piece, index)
         last[one.piece] = index
     at: dict[int, int] = {}
@@ -156,7 +158,7 @@ def _wishes(work: Work, stampings: Sequence[Stamping]) -> Wishes:
         if pin.kind == "first":
             at |= {first[key]: 0 for key in here}
         elif pin.kind == "press":
-            at |= {last[key]: pin.press for key in here}
+            at |= {last[key]: min(pin.press, len(stampings) - 1) for key in here}  # no plan has more presses
         elif pin.kind == "unmasked":
             unmasked |= {last[key] for key in here}
         elif pin.kind == "together" and len(here) > 1:

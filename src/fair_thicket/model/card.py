@@ -125,6 +125,19 @@ class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stash: Stash = Stash()
 
 
+def sides_of(work: Work) -> list[tuple[str, Work]]:
+    """Give the sides of a closed card that bear anything, each named and in the place of the front.
+
+    Returns
+    -------
+    list of (str, Work)
+        ``front`` and ``inside``; a card that bears nothing has its front.
+    """
+    turned = msgspec.structs.replace(work, card=work.card.turned())
+    sides = [(name, side) for name, side in (("front", work), ("inside", turned)) if side.card.pieces]
+    return sides or [("front", work)]
+
+
 def taken_ids(card: Card) -> set[str]:
     """Ids that no new piece may have: those of both sides, of every kept layout, and the card's own edge."""
     sides = (card.pieces, card.inside, *(one.pieces for one in card.tries))

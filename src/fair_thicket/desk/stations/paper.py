@@ -3,10 +3,12 @@
 import io
 from pathlib import Path
 
+import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap, QShowEvent
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
+from fair_thicket import masks
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
@@ -14,6 +16,7 @@ from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, head_row, label
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.places import file_stem
+from fair_thicket.model.card import sides_of
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.units import Unit
 
@@ -21,14 +24,33 @@ PAPERS = ("letter", "a4")
 PREVIEW_SCALE = 1.15
 
 
-def draw_pages(outcome: Outcome, pictures: dict[str, bytes], paper: str) -> tuple[bytes, list[bytes]]:
-    """Print a plan and picture its pages: the PDF, and a PNG of each page."""
+def draw_pages(
+    outcome: Outcome, pictures: dict[str, bytes], paper: str, *, is_open: bool = False
+) -> tuple[bytes, list[bytes]]:
+    """Print the plan of both sides and picture its pages: the PDF, and a PNG of each page.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        Of the side that is looked at; the other one is planned here.
+    is_open : bool
+        Whether that side is the inside.
+    """
     import pypdfium2
 
-    from fair_thicket.files.plan_pdf import plan_pdf
+    from fair_thicket.files.plan_pdf import Side, plan_pdf
 
-    steps = [(step.kind, step.press, step.words) for step in outcome.rehearsal.steps]
-    pdf = plan_pdf(outcome.work, pictures, outcome.plan, steps, paper=paper)
+    shown = "inside" if is_open else "front"
+    closed = msgspec.structs.replace(outcome.work, card=outcome.work.card.turned()) if is_open else outcome.work
+    sides = []
+    for name, work in sides_of(closed):
+        if name == shown:
+            plan, told = outcome.plan, outcome.rehearsal.steps
+        else:
+            plan, _ = masks.plan_with_pins(work)
+            told = masks.list_steps(work, plan)
+        sides.append(Side(name, work, plan, [(step.kind, step.press, step.words) for step in told]))
+    pdf = plan_pdf(sides, pictures, paper=paper)
     document = pypdfium2.PdfDocument(pdf)
     pages = []
     for page in document:
@@ -38,6 +60,11 @@ def draw_pages(outcome: Outcome, pictures: dict[str, bytes], paper: str) -> tupl
         page.close()
     document.close()
     return pdf, pages
+
+
+def _bears_anything(outcome: Outcome) -> bool:
+    card = outcome.work.card
+    return bool(card.pieces or card.inside)
 
 
 class PaperStation(QWidget):
@@ -101,7 +128,7 @@ class PaperStation(QWidget):
         """Draw the pages anew when they are looked at and the plan is another."""
         self._show_state()
         outcome = self._session.outcome
-        if outcome is None or not outcome.plan.presses:
+        if outcome is None or not _bears_anything(outcome):
             self._column.clear()
             self.pages = []
             self._drawn_for = self._pdf = None
@@ -114,7 +141,8 @@ class PaperStation(QWidget):
             self._pdf = None
             self._show_state()
             pictures, paper = dict(self._session.pictures), wanted[1]
-            self.errand.ask(lambda: draw_pages(outcome, pictures, paper))
+            is_open = self._session.is_open
+            self.errand.ask(lambda: draw_pages(outcome, pictures, paper, is_open=is_open))
 
     def _take(self, result: tuple[bytes, list[bytes]]) -> None:
         self._pdf, pictures = result
@@ -136,8 +164,8 @@ class PaperStation(QWidget):
         self._choice.show_choice(PAPERS.index(self._paper_now()))
         fresh = outcome is not None and outcome.work is self._session.work and self._pdf is not None
         self.save_button.setEnabled(fresh)
-        if outcome is None or not outcome.plan.presses:
-            self._words.setText("nothing to print yet: put images on the card at the Scene station")
+        if outcome is None or not _bears_anything(outcome):
+            self._words.setText("nothing to print yet: put images or paper on the card at the Scene station")
         elif not fresh:
             self._words.setText("drawing the pages …")
         else:

@@ -1,0 +1,101 @@
+"""Sheets and dies: what is found on a scan, and how a border spans a length."""
+
+import argparse
+
+from fair_thicket.model.errors import InputError
+from fair_thicket.model.formats import SHEETS
+from fair_thicket.model.units import Unit, parse_length
+from fair_thicket.shell.output import print_json
+
+
+def sheet_size(words: str) -> tuple[float, float]:
+    """Read the size of a sheet, mm: ``letter``, ``a4``, or a width and height such as ``216x279``."""
+    if words.lower() in SHEETS:
+        return SHEETS[words.lower()]
+    parts = words.lower().replace("×", "x").split("x")
+    if len(parts) != 2:
+        raise InputError(f"“{words[:30]}” is not a sheet; say letter, a4, or a width and height like 216x279.")
+    width, height = (parse_length(part, Unit.MM) for part in parts)
+    return width, height
+
+
+def scan(options: argparse.Namespace) -> int:
+    """Find the stamped images on a scanned or photographed sheet."""
+    from fair_thicket.intake import scan_file
+
+    size = sheet_size(options.size) if options.size else None
+    sheet = scan_file(options.sheet, dpi=options.dpi, sheet_mm=size, gap_mm=options.gap)
+    if options.json:
+        return print_json(
+            {
+                "dpi": sheet.dpi,
+                "page": {"w_mm": sheet.width_mm, "h_mm": sheet.height_mm, "skew_deg": sheet.skew_deg},
+                "images": [
+                    {
+                        "name": image.name,
+                        "cx_mm": round(image.cx, 3),
+                        "cy_mm": round(image.cy, 3),
+                        "w_mm": round(image.width_mm, 3),
+                        "h_mm": round(image.height_mm, 3),
+                        "outline": [[round(x + image.cx, 3), round(y + image.cy, 3)] for x, y in image.outline],
+                    }
+                    for image in sheet.images
+                ],
+            }
+        )
+    turned = f", turned {sheet.skew_deg:.1f}°" if sheet.skew_from != "none" else ""
+    print(
+        f"{len(sheet.images)} images on a page of {sheet.width_mm:.1f} × {sheet.height_mm:.1f} mm "
+        f"at {sheet.dpi:g} dpi{turned}"
+    )
+    for image in sheet.images:
+        print(f"  {image.name:10} {image.width_mm:6.1f} × {image.height_mm:.1f} mm at {image.cx:.1f}, {image.cy:.1f}")
+    return 0
+
+
+
+def span(options: argparse.Namespace) -> int:
+    """Span a length with cuts of a border die."""
+    from fair_thicket.backdrop import Joining, span_area
+    from fair_thicket.intake.drawing_file import read_drawing
+    from fair_thicket.shape.outline import to_area
+
+    length = parse_length(options.to, Unit.MM)
+    overlap = parse_length(options.overlap, Unit.MM) if options.overlap else 6.0
+    if not 0.5 <= length <= 5000:
+        raise InputError(f"{length:g} mm is out of range; take 0.5 to 5000 mm.")
+    if not 0.25 <= overlap <= 50:
+        raise InputError(f"An overlap of {overlap:g} mm is out of range; take 0.25 to 50 mm.")
+    sheet = read_drawing(options.border, as_dies=True)
+    largest = max(sheet.images, key=lambda image: image.width_mm)
+    area = to_area(largest.outline, largest.pockets)
+    joining = Joining(may_flip=options.flip, overlap_mm=overlap, keep_ends=options.frame)
+    found = span_area(area, length, joining)
+    if options.json:
+        return print_json(
+            {
+                "pieces": [
+                    {"from_mm": cut.from_mm, "to_mm": cut.to_mm, "flipped": cut.flipped, "at_mm": cut.at_mm}
+                    for cut in found.cuts
+                ],
+                "joints": [
+                    {"at_mm": joint.at_mm, "mismatch_mm": joint.mismatch_mm, "peek_mm2": joint.peek_mm2}
+                    for joint in found.joints
+                ],
+                "optimal": found.optimal,
+            }
+        )
+    again = f", repeats every {found.repeat_mm:.2f} mm" if found.repeat_mm else ""
+    print(f"{len(found.cuts)} cut{'s' * (len(found.cuts) > 1)} of a die of {largest.width_mm:.1f} mm{again}")
+    for number, cut in enumerate(found.cuts, 1):
+        over = ", turned over" if cut.flipped else ""
+        print(f"  cut {number}: {cut.from_mm:.2f} to {cut.to_mm:.2f} mm of the die{over}, laid at {cut.at_mm:.2f} mm")
+    for joint in found.joints:
+        side = "left" if joint.left_over else "right"
+        print(
+            f"  joint at {joint.at_mm:.2f} mm, the {side} cut on top: edges {joint.mismatch_mm:.2f} mm apart, "
+            f"{joint.peek_mm2:.1f} mm² peek out"
+        )
+    return 0
+
+
