@@ -4,4 +4,5 @@ import sys
 
 from fair_thicket.cli import main
 
-sys.exit(main())
+if __name__ == "__main__":  # children that read files for us import this module too
+    sys.exit(main())

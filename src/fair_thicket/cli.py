@@ -45,6 +45,12 @@ def _parser() -> argparse.ArgumentParser:
         metavar="letter|a4|WxH",
         help="size of the sheet, to work the resolution out from; WxH in mm, or with a unit: 8.5inx11in",
     )
+    scanned.add_argument("--photo", action="store_true", help="it is a photo; say --sheet, --card or --length with it")
+    scanned.add_argument("--card", action="store_true", help="the printed reference card lies beside the images")
+    scanned.add_argument("--length", metavar="MM", help="a length that is known: what the photo shows across")
+    scanned.add_argument(
+        "--between", type=scan.ends_of, metavar="X,Y,X,Y", help="between which places, as shares of the photo"
+    )
     scanned.add_argument("--gap", type=_number, metavar="MM", help="parts nearer than this are one image")
     _json_flag(scanned)
 

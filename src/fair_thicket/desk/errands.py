@@ -1,6 +1,7 @@
 """Work that leaves the interface thread: pure functions out, stamped results back, stale ones dropped."""
 
 import logging
+import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -35,6 +36,7 @@ class Errand(QObject):
         self._number = 0
         self._running = False
         self._waiting: tuple[int, Callable[[], Any]] | None = None
+        self._stop = threading.Event()
         self._came.connect(self._take)
 
     @property
@@ -44,14 +46,21 @@ class Errand(QObject):
 
     def ask(self, function: Callable[[], Any]) -> None:
         """Run a pure function elsewhere; only the newest request's result is delivered."""
+        self.ask_stoppable(lambda _: function())
+
+    def ask_stoppable(self, function: Callable[[Callable[[], bool]], Any]) -> None:
+        """Run a function that asks now and then whether it is still wanted, and ends soon when it is not."""
+        self._stop.set()
+        self._stop = stop = threading.Event()
         self._number += 1
-        self._waiting = (self._number, function)
+        self._waiting = (self._number, lambda: function(lambda: not stop.is_set()))
         if not self._running:
             self._start()
             self.busyChanged.emit(True)
 
     def cancel(self) -> None:
-        """Drop whatever is out or waiting; nothing is delivered for it."""
+        """Drop whatever is out or waiting; nothing is delivered for it, and what can be stopped stops."""
+        self._stop.set()
         self._number += 1
         self._waiting = None
         if self.is_busy:

@@ -31,6 +31,9 @@ PICTURE_PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 DETECT_PX_PER_MM = 150 / MM_PER_INCH
 EDGE_MM = 1.2
 """Strip along the page's edges that is not looked at: shadows of the paper's own edge."""
+MOST_PARTS = 1200
+"""A page with more bits of ink is faint and broken, or dusty: looking at every pair of them would take minutes."""
+GONE_PX = 1 << 30
 MARGIN_MM = 1.0
 TABLE_SHARE = 0.62
 """What is darker than this share of the paper's light is no paper in shadow but something else."""
@@ -253,16 +256,41 @@ def detect(page: Page) -> Detected:
         dark[low:high, max(0, round(left * DETECT_PX_PER_MM)) : max(0, round(right * DETECT_PX_PER_MM))] = 0
     if place.skew_from in {"card", "length"}:
         dark[_beside_the_paper(page, dark.shape)] = 0
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(dark, connectivity=8)
+    count, labels, stats = _parts_of(dark)
     rows, columns = dark.shape
     wanted = [  # a frame of shadow round the page is no image
-        number for number in range(1, count) if stats[number][2] <= 0.9 * columns and stats[number][3] <= 0.9 * rows
+        number
+        for number in range(1, count)
+        if stats[number][2] <= 0.9 * columns and stats[number][3] <= 0.9 * rows
     ]
     if place.skew_from in {"card", "length"}:  # what runs out of the photo is there in part only
         wanted = [number for number in wanted if not _touches_frame(stats[number], rows, columns)]
     labels = np.asarray(labels, np.int32)
     parts, numbers = contours_of(labels, wanted, np.asarray(stats, np.int64))
     return Detected(page, labels, tuple(parts), tuple(numbers))
+
+
+def _parts_of(dark: NDArray[np.uint8]) -> tuple[int, NDArray[np.int32], NDArray[np.int32]]:
+    """Label the bits of ink; where a faint impression has broken into very many, those that all but touch are one.
+
+    Returns
+    -------
+    (int, (rows, columns) int32, (n, 5) int32)
+        As OpenCV's connected components: count with the background, labels, stats.
+    """
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(dark, connectivity=8)
+    for reach in (3, 5, 7):  # pixels: at the most the distance at which bodies all but touch anyway
+        if count <= MOST_PARTS:
+            break
+        joined = cv2.morphologyEx(dark, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
+        count, labels, stats, _ = cv2.connectedComponentsWithStats(joined, connectivity=8)
+    if count > MOST_PARTS:  # dust everywhere: what is largest is looked at
+        least = int(np.sort(stats[1:, cv2.CC_STAT_AREA])[-MOST_PARTS])
+        gone = np.flatnonzero(stats[:, cv2.CC_STAT_AREA] < least)
+        labels = np.where(np.isin(labels, gone), 0, labels)
+        stats = stats.copy()
+        stats[gone[gone > 0], cv2.CC_STAT_WIDTH] = GONE_PX
+    return count, np.asarray(labels, np.int32), np.asarray(stats, np.int32)
 
 
 def _beside_the_paper(page: Page, size: tuple[int, int]) -> NDArray[np.bool_]:

@@ -3,6 +3,7 @@
 import warnings
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,8 @@ MOST_PIXELS = 150_000_000
 """A letter page at 1200 dpi is 135 megapixels; more is no scan of a sheet."""
 MOST_BYTES = 600_000_000
 LEAST_DPI, MOST_DPI = 50.0, 2400.0
+EXIF_IFD = 0x8769
+CAMERA_TAGS = (0x829A, 0x829D, 0x920A)
 KNOWN_FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 
 
@@ -27,10 +30,13 @@ class Picture:
         Grey, or red green blue (sRGB 0..255).
     dpi : float or None
         What the file says; None when it says nothing usable.
+    is_photo : bool
+        Whether a camera took it: the file tells of an exposure, which no scanner does.
     """
 
     pixels: NDArray[np.uint8]
     dpi: float | None
+    is_photo: bool = False
 
 
 def read_picture(path: Path) -> Picture:
@@ -81,7 +87,16 @@ def _decode(image: Image.Image, name: str) -> Picture:
         raise PictureError(f"{name} holds {frames} pictures; save the one page as a file of its own.")
     dpi = _read_dpi(image)
     turned = ImageOps.exif_transpose(image) if image.getexif().get(0x0112, 1) != 1 else image
-    return Picture(_to_pixels(turned), dpi)
+    return Picture(_to_pixels(turned), dpi, _is_photo(image))
+
+
+def _is_photo(image: Image.Image) -> bool:
+    """Whether the file's own notes (EXIF 2.32, exposure time, aperture, focal length) say that a camera took it."""
+    try:
+        taken = image.getexif().get_ifd(EXIF_IFD)
+    except Exception:  # Pillow raises anything on damaged notes; the pixels may be whole all the same
+        return False
+    return any(tag in taken for tag in CAMERA_TAGS)
 
 
 def _to_pixels(image: Image.Image) -> NDArray[np.uint8]:
@@ -106,9 +121,9 @@ def _from_deep(image: Image.Image) -> NDArray[np.uint8]:
 
 def _read_dpi(image: Image.Image) -> float | None:
     """Resolution that the file states; None for none, for nonsense, and for two that differ."""
-    stated = image.info.get("dpi")
+    stated: Any = image.info.get("dpi")
     try:
-        across, down = (float(value) for value in stated)  # type: ignore[union-attr]
+        across, down = (float(value) for value in stated)
     except (TypeError, ValueError, ZeroDivisionError):
         return None
     if not (LEAST_DPI <= across <= MOST_DPI) or abs(across - down) > 0.02 * across:

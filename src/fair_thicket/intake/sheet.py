@@ -9,11 +9,14 @@ from numpy.typing import NDArray
 
 from fair_thicket.intake.detection import Detected, Page, detect
 from fair_thicket.intake.page import Grey, PagePlace, find_page, light_of
-from fair_thicket.intake.picture import LEAST_DPI, MOST_DPI, read_picture
+from fair_thicket.intake.picture import LEAST_DPI, MOST_DPI, Picture, read_picture
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import Sheet, SheetImage
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
+
+DOUBTED_IMAGES, DOUBTED_MM = 60, 6.0
+"""No sheet of stamps bears so many images half of which are so small (our own estimate)."""
 
 
 def scan_file(
@@ -27,7 +30,37 @@ def scan_file(
         When the file cannot be read, states no resolution and none is given, or shows no image.
     """
     picture = read_picture(path)
+    if dpi is None and sheet_mm is None:
+        refuse_photo(picture, path.name)
     return scan_sheet(picture.pixels, dpi=dpi, stated_dpi=picture.dpi, sheet_mm=sheet_mm, gap_mm=gap_mm, name=path.name)
+
+
+def refuse_photo(picture: Picture, name: str) -> None:
+    """Refuse a photo that is to be read as a scan: the resolution that it states tells nothing of the sheet's size.
+
+    Raises
+    ------
+    PictureError
+    """
+    if picture.is_photo:
+        raise PictureError(
+            f"{name} is a photo and no scan, so its scale is not known: say that it is one, and what tells its size "
+            "(the sheet's own size, the printed reference card in it, or one length that you know)."
+        )
+
+
+def doubt_of(sheet: Sheet) -> str:
+    """Say what is doubtful about what was found, as a sentence; empty for nothing.
+
+    Very many tiny images are grain, a texture, or a scan at another scale than it states.
+    """
+    sides = sorted(max(image.width_mm, image.height_mm) for image in sheet.images)
+    if len(sides) < DOUBTED_IMAGES or sides[len(sides) // 2] > DOUBTED_MM:
+        return ""
+    return (
+        f"{len(sides)} images were found and half of them are under {DOUBTED_MM:g} mm: is the resolution of "
+        f"{sheet.dpi:g} dpi right, and is it a scan of stamped images on plain paper?"
+    )
 
 
 def scan_sheet(

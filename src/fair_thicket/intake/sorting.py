@@ -16,7 +16,7 @@ from fair_thicket.intake.detection import Detected, Members, in_reading_order
 from fair_thicket.intake.drawing_file import read_drawing
 from fair_thicket.intake.photo import photograph_of_sheet, photograph_with_card, photograph_with_length
 from fair_thicket.intake.picture import read_picture
-from fair_thicket.intake.sheet import describe, detect_sheet
+from fair_thicket.intake.sheet import describe, detect_sheet, doubt_of, refuse_photo
 from fair_thicket.model.errors import InputError, PictureError
 from fair_thicket.model.plan import Sheet, SheetImage
 
@@ -75,6 +75,11 @@ class Sorting:
     accuracy: float = 0.0
 
     @property
+    def doubt(self) -> str:
+        """What is doubtful about what was found, as a sentence; empty for nothing."""
+        return doubt_of(self.sheet)
+
+    @property
     def images(self) -> tuple[SheetImage, ...]:
         """The images as they are now."""
         return self.sheet.images
@@ -91,6 +96,8 @@ def read_page(path: Path, way: Way) -> Sorting:
     if path.suffix.lower() in DRAWINGS:
         return _of_drawing(read_drawing(path), path.name)
     picture = read_picture(path)
+    if way.kind == "scan" and way.dpi is None and way.sheet_mm is None:
+        refuse_photo(picture, path.name)
     return sort_pixels(picture.pixels, way, name=path.name, stated_dpi=picture.dpi)
 
 
@@ -123,6 +130,12 @@ def sort_pixels(
         raise PictureError(f"{name} shows no stamped image; is the sheet the right way up on the glass?")
     sheet = describe(detected, images, resolution)
     return Sorting(name, sheet, _small(pixels), detected, found.reach_mm, accuracy)
+
+
+def read_sheet(path: Path, way: Way, *, gap_mm: float | None = None) -> Sheet:
+    """Read a page as `read_page` does and give what was found."""
+    sorting = read_page(path, way)
+    return (sorting if gap_mm is None else regroup(sorting, gap_mm)).sheet
 
 
 def bare_page(path: Path) -> Sorting:

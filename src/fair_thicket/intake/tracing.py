@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.stash import Ring
@@ -18,6 +18,9 @@ BRIDGE_MM = 0.6
 LEAST_POCKET_MM2 = 1.0
 SPECK_MM2 = 0.01
 MOST_BODIES = 150
+MOST_BITS = 60
+"""An impression of more bits than this is closed over small gaps first: by these, one after the other, mm."""
+CLOSED_MM = (0.5, 1.0, 2.0)
 WORDS_MM = 5.0
 """Gaps between letters and words that the outline of a greeting passes over."""
 FINE_MM = 0.012
@@ -64,11 +67,11 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
     Contours at three times the pixel grid, so that the half-way line is found to a fraction of a pixel.
     """
     finer = 3 if px_per_mm < 14 else 2
-    large = cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR)
-    contours, tree = cv2.findContours((large >= 0.5).astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    mask = (cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR) >= 0.5).astype(np.uint8)
+    scale = px_per_mm * finer
+    contours, tree = _contours_of(mask, scale)
     if not contours:
         return None
-    scale = px_per_mm * finer
     inner = tree[0][:, 3] >= 0
     # findContours gives the middles of border pixels: outer contours grow, openings shrink by half a pixel
     bodies = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if not is_inner], scale, 1)
@@ -84,6 +87,21 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
     return Traced(
         (left, top, right, bottom), _thin(_one_piece(bodies, least_mm=WORDS_MM if loose else 0.0))[0], tuple(pockets)
     )
+
+
+def _contours_of(mask: NDArray[np.uint8], scale: float) -> tuple[Sequence[NDArray[np.int32]], NDArray[np.int32]]:
+    """Contours of ink; where a faint impression has broken into very many bits, of those closed over small gaps."""
+    contours, tree = cv2.findContours(mask, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    for gap_mm in CLOSED_MM:
+        if sum(1 for node in tree[0] if node[3] < 0) <= MOST_BITS if contours else True:
+            break
+        reach = gap_mm / 2 * scale
+        room = int(reach) + 2
+        grown = cv2.distanceTransform(np.pad(1 - mask, room, constant_values=1), cv2.DIST_L2, 5) <= reach
+        kept = cv2.distanceTransform(grown.astype(np.uint8), cv2.DIST_L2, 5) > reach
+        mask = np.maximum(mask, kept[room:-room, room:-room].astype(np.uint8))
+        contours, tree = cv2.findContours(mask, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    return contours, tree
 
 
 def _that_matter(bodies: NDArray[np.object_]) -> NDArray[np.object_]:
@@ -133,29 +151,42 @@ def _one_piece(bodies: NDArray[np.object_], *, least_mm: float = 0.0) -> Polygon
     parts = shapely.get_parts(joined)
     if len(parts) > 1:
         coarse = shapely.simplify(joined, OUTLINE_MM / 2)
-        closing = max(least_mm, _widest_gap(shapely.get_parts(coarse))) / 2 + 0.05
+        widest = max(gap for _, _, gap in spanning_tree(shapely.get_parts(coarse)))
+        closing = max(least_mm, widest) / 2 + 0.05
         closed = shapely.buffer(shapely.buffer(coarse, closing, quad_segs=6), -closing, quad_segs=6)
         joined = _filled(np.array([joined, closed], dtype=object))
-    while len(parts := shapely.get_parts(joined)) > 1:
-        near = min(parts[1:], key=lambda other: shapely.distance(parts[0], other))
-        bridge: LineString = shapely.shortest_line(parts[0], near)
-        joined = _filled(np.array([joined, shapely.buffer(bridge, BRIDGE_MM / 2)], dtype=object))
-    one: Polygon = shapely.get_parts(joined)[0]
+        parts = shapely.get_parts(joined)
+    if len(parts) > 1:
+        lines = [shapely.shortest_line(parts[a], parts[b]) for a, b, _ in spanning_tree(parts)]
+        bridges = shapely.buffer(np.array(lines, dtype=object), BRIDGE_MM / 2)
+        joined = _filled(np.array([joined, *bridges], dtype=object))
+    one: Polygon = max(shapely.get_parts(joined), key=shapely.area)
     return one
 
 
-def _widest_gap(parts: NDArray[np.object_]) -> float:
-    """Longest edge of the least spanning tree of the parts' distances (Prim), mm."""
+def spanning_tree(parts: NDArray[np.object_]) -> list[tuple[int, int, float]]:
+    """Least spanning tree of the distances between parts (Prim, 1957).
+
+    Returns
+    -------
+    list of (int, int, float)
+        Indices of two parts and the gap between them, mm; one fewer than there are parts.
+    """
     gaps = shapely.distance(parts[0], parts)
+    nearest_of = np.zeros(len(parts), dtype=int)
     waiting = np.ones(len(parts), dtype=bool)
     waiting[0] = False
-    widest = 0.0
+    edges = []
     while waiting.any():
         nearest = int(np.where(waiting, gaps, np.inf).argmin())
-        widest = max(widest, float(gaps[nearest]))
+        edges.append((int(nearest_of[nearest]), nearest, float(gaps[nearest])))
         waiting[nearest] = False
-        gaps = np.minimum(gaps, np.where(waiting, shapely.distance(parts[nearest], parts), 0))
-    return widest
+        left = np.flatnonzero(waiting)
+        found = shapely.distance(parts[nearest], parts[left])
+        closer = left[found < gaps[left]]
+        gaps[closer] = found[found < gaps[left]]
+        nearest_of[closer] = nearest
+    return edges
 
 
 def _filled(shapes: NDArray[np.object_]) -> BaseGeometry:

@@ -8,6 +8,7 @@ The tree::
     │   ├── PictureError  a scan or photo that cannot be used
     │   ├── DrawingError  an SVG file that cannot be used
     │   └── SceneError    a scene description that cannot be used
+    ├── StoppedError      work that was stopped because nobody wants it any more
     ├── FileFormatError   a file of ours that cannot be read (place, what was expected)
     ├── StorageError      a file that cannot be written or reached
     ├── LibraryError      the library cannot be read or written
@@ -54,6 +55,20 @@ class DrawingError(InputError):
 
 class SceneError(InputError):
     """A scene description that cannot be used; the sentence names the place."""
+
+
+class StoppedError(ThicketError):
+    """Work that was stopped because nobody wants it any more.
+
+    Attributes
+    ----------
+    name : str
+        What was being read.
+    """
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        super().__init__(f"Reading {name} was stopped.")
 
 
 class FileFormatError(ThicketError):

@@ -197,7 +197,7 @@ class Painter:
                 paper = self._paper.get(piece.on, (1.0, 1.0, 1.0))
                 size = (stamp.width_mm, stamp.height_mm)
                 bare_ink = "#" + "".join(f"{round(255 * level):02x}" for level in paper)
-                self._lay_ink(self._picture(stamp), size, place, bare_ink, window, inside, is_opaque=True)
+                self._lay_ink(self._picture(stamp.picture), size, place, bare_ink, window, inside, is_opaque=True)
             return
         for zone in piece.zones:
             within = turn_points(zone.ring, piece.angle_deg, piece.x, piece.y)
@@ -258,13 +258,22 @@ class Painter:
         window: Window,
         inside: NDArray[np.bool_],
     ) -> None:
-        if self.look.lines:
-            self._lay_ink(self._picture(stamp), (stamp.width_mm, stamp.height_mm), place, ink, window, inside)
+        if not self.look.lines:
+            return
+        x, y, angle_deg, is_flipped = place
+        parts = [(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm)]
+        if len(stamp.layers) > 1:  # each layer is a rubber of its own: where two meet, ink lies on ink
+            parts = [(one.picture, one.x, one.y, one.width_mm, one.height_mm) for one in stamp.layers]
+        for picture, off_x, off_y, width, height in parts:
+            side = -off_x if is_flipped else off_x
+            ((at_x, at_y),) = turn_points([(side, off_y)], angle_deg, x, y).tolist()
+            own = (at_x, at_y, angle_deg, is_flipped)
+            self._lay_ink(self._picture(picture), (width, height), own, ink, window, inside)
 
-    def _picture(self, stamp: Stamp) -> Floats:
-        if stamp.picture not in self._decoded:
-            self._decoded[stamp.picture] = decode_picture(self._pictures.get(stamp.picture, b""))
-        return self._decoded[stamp.picture]
+    def _picture(self, name: str) -> Floats:
+        if name not in self._decoded:
+            self._decoded[name] = decode_picture(self._pictures.get(name, b""))
+        return self._decoded[name]
 
     def _lay_ink(
         self,

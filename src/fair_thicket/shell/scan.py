@@ -1,11 +1,19 @@
 """Sheets and dies: what is found on a scan, and how a border spans a length."""
 
 import argparse
+import sys
+from typing import TYPE_CHECKING
 
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.formats import SHEETS
 from fair_thicket.model.units import Unit, parse_length
 from fair_thicket.shell.output import print_json
+
+if TYPE_CHECKING:
+    from fair_thicket.intake.sorting import Way
+
+ACROSS = ((0.0, 0.5), (1.0, 0.5))
+"""Unless said otherwise a known length is what the photo shows from its left edge to its right."""
 
 
 def sheet_size(words: str) -> tuple[float, float]:
@@ -19,12 +27,52 @@ def sheet_size(words: str) -> tuple[float, float]:
     return width, height
 
 
-def scan(options: argparse.Namespace) -> int:
-    """Find the stamped images on a scanned or photographed sheet."""
-    from fair_thicket.intake import scan_file
+def way_of(options: argparse.Namespace) -> "Way":
+    """Say how a page is to be read, by what was typed.
+
+    Raises
+    ------
+    InputError
+        When it is not said what tells a photo's size, or things are said that do not go together.
+    """
+    from fair_thicket.intake.sorting import Way
 
     size = sheet_size(options.size) if options.size else None
-    sheet = scan_file(options.sheet, dpi=options.dpi, sheet_mm=size, gap_mm=options.gap)
+    length = parse_length(options.length, Unit.MM) if options.length else 0.0
+    if not options.photo:
+        if options.card or options.length:
+            raise InputError("--card and --length tell the size of a photo; say --photo as well.")
+        return Way("scan", dpi=options.dpi, sheet_mm=size)
+    if options.dpi is not None:
+        raise InputError("A photo has no resolution of its own; say --sheet, --card or --length instead of --dpi.")
+    if sum((bool(size), bool(options.card), bool(length))) != 1:
+        raise InputError("Say one thing that tells the photo's size: --sheet letter|a4|WxH, --card or --length MM.")
+    if options.card:
+        return Way("card")
+    if size:
+        return Way("photo", sheet_mm=size)
+    return Way("length", ends=options.between or ACROSS, length_mm=length)
+
+
+def ends_of(words: str) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Read two places in a photo, as shares of its width and height: ``0.1,0.5,0.9,0.5``."""
+    x0, y0, x1, y1 = (float(part) for part in words.split(","))
+    if not all(0 <= share <= 1 for share in (x0, y0, x1, y1)):
+        raise argparse.ArgumentTypeError("say four shares from 0 to 1, such as 0.1,0.5,0.9,0.5")
+    return (x0, y0), (x1, y1)
+
+
+def scan(options: argparse.Namespace) -> int:
+    """Find the stamped images on a scanned or photographed sheet."""
+    from fair_thicket.intake.apart import PAGE_S, run_apart
+    from fair_thicket.intake.sheet import doubt_of
+    from fair_thicket.intake.sorting import read_sheet
+
+    name = options.sheet.name
+    sheet = run_apart(read_sheet, options.sheet, way_of(options), gap_mm=options.gap, name=name, seconds=PAGE_S)
+    doubt = doubt_of(sheet)
+    if doubt:
+        print(f"fair-thicket: {doubt}", file=sys.stderr)
     if options.json:
         return print_json(
             {
@@ -57,6 +105,7 @@ def scan(options: argparse.Namespace) -> int:
 def span(options: argparse.Namespace) -> int:
     """Span a length with cuts of a border die."""
     from fair_thicket.backdrop import Joining, span_area
+    from fair_thicket.intake.apart import DRAWING_S, run_apart
     from fair_thicket.intake.drawing_file import read_drawing
     from fair_thicket.shape.outline import to_area
 
@@ -66,7 +115,7 @@ def span(options: argparse.Namespace) -> int:
         raise InputError(f"{length:g} mm is out of range; take 0.5 to 5000 mm.")
     if not 0.25 <= overlap <= 50:
         raise InputError(f"An overlap of {overlap:g} mm is out of range; take 0.25 to 50 mm.")
-    sheet = read_drawing(options.border, as_dies=True)
+    sheet = run_apart(read_drawing, options.border, as_dies=True, name=options.border.name, seconds=DRAWING_S)
     largest = max(sheet.images, key=lambda image: image.width_mm)
     area = to_area(largest.outline, largest.pockets)
     joining = Joining(may_flip=options.flip, overlap_mm=overlap, keep_ends=options.frame)

@@ -27,6 +27,7 @@ from fair_thicket.desk.widgets.pictures import StampPictures
 from fair_thicket.desk.widgets.stamp_rows import StampRow, Thumb
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.intake import sorting as sort
+from fair_thicket.intake.apart import DRAWING_S, PAGE_S, run_apart
 from fair_thicket.intake.sorting import Sorting, Way
 from fair_thicket.intake.stamps import keep_images
 from fair_thicket.model.card import Work
@@ -232,7 +233,7 @@ class IntakePane(QWidget):
             if way.ends is None:
                 self._show_for_marking(path)
                 return
-        self._ask(lambda: sort.read_page(path, way))
+        self._read(sort.read_page, path, way)
 
     def _with_length(self, way: Way) -> Way:
         try:
@@ -244,7 +245,7 @@ class IntakePane(QWidget):
     def _show_for_marking(self, path: Path) -> None:
         """Show the bare photo, so that the two places of a known length can be marked."""
         self._session.said.emit("Drag along a length that you know, then type it and press Enter.")
-        self._ask(lambda: sort.bare_page(path))
+        self._read(sort.bare_page, path)
 
     def print_card(self) -> None:
         """Write the reference card as PDF."""
@@ -267,6 +268,13 @@ class IntakePane(QWidget):
     def _ask(self, function: Callable[[], Sorting]) -> None:
         self.errand.ask(function)
 
+    def _read(self, function: Callable[..., Sorting], path: Path, *how: object) -> None:
+        """Read a page from outside in a process of its own, which *Stop* and closing the window end at once."""
+        seconds = DRAWING_S if path.suffix.lower() in sort.DRAWINGS else PAGE_S
+        self.errand.ask_stoppable(
+            lambda go_on: run_apart(function, path, *how, name=path.name, seconds=seconds, go_on=go_on)
+        )
+
     def errand_cancel(self) -> None:
         """Give up what is being read."""
         self.errand.cancel()
@@ -276,6 +284,8 @@ class IntakePane(QWidget):
     def _take(self, sorting: Sorting) -> None:
         self.sorting = sorting
         self._show()
+        if sorting.doubt:
+            self._session.said.emit(sorting.doubt)
 
     def _fail(self, words: str) -> None:
         self._session.said.emit(words)
