@@ -19,7 +19,7 @@ def settle(qtbot: QtBot, session: Session) -> None:
     """Wait until the engines have spoken about the present card."""
     qtbot.waitUntil(
         lambda: not session.is_thinking and session.outcome is not None and session.outcome.work is session.work,
-        timeout=20_000,
+        timeout=60_000,
     )
     qtbot.wait(10)  # lets the views lay out what they were told
 
@@ -75,8 +75,9 @@ def answer_forms(monkeypatch: pytest.MonkeyPatch, **answers: object) -> list[str
                 made.setCurrentIndex(int(str(value)) if isinstance(value, int) else made.findText(str(value)))
             else:
                 made.setText(str(value))
-        notes.append(form.note.text())
-        return int(form._ok.isEnabled())
+        notes.append(form.note.text() or next((one.text() for one in form._told.values() if one.text()), ""))
+        form.accept()
+        return form.result()
 
     monkeypatch.setattr(Form, "exec", answer)
     return notes

@@ -145,7 +145,7 @@ def test_every_word_of_the_shell_sees_the_inside(
     assert {one["id"] for one in asked("visible", two_sided)["inside"]["pieces"]} == {"panel-9", "letter-9"}  # type: ignore[index]
     assert {one["side"] for one in asked("advice", two_sided)["findings"]} == {"front", "inside"}  # type: ignore[attr-defined, index]
     assert asked("rehearse", two_sided, "-o", tmp_path / "frames")["inside"]["equal"] is True  # type: ignore[index]
-    assert (tmp_path / "frames" / "inside" / "finished.png").exists()
+    assert (tmp_path / "frames" / "inside" / "press-01.png").exists()
     assert main(["render", str(two_sided), "-o", str(tmp_path / "in.png"), "--dpi", "60", "--side", "inside"]) == 0
     assert main(["print", str(two_sided), "-o", str(tmp_path / "two.pdf"), "--svg", str(tmp_path / "svg")]) == 0
     pages = [page.extract_text() for page in PdfReader(io.BytesIO((tmp_path / "two.pdf").read_bytes())).pages]

@@ -34,7 +34,7 @@ def dialog(qtbot: QtBot) -> Blend:
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
-    qtbot.waitUntil(lambda: not made.is_busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not made.is_busy, timeout=60_000)
     return made
 
 
@@ -84,14 +84,14 @@ def test_an_arrow_is_dragged_by_steps_of_fifteen_degrees_and_freely_with_ctrl(di
 
 def test_mud_is_told_and_one_click_puts_the_makers_own_ink_between(dialog: Blend, qtbot: QtBot) -> None:
     choose(dialog, LANTERN, NIGHT)
-    qtbot.waitUntil(lambda: not dialog.is_busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not dialog.is_busy, timeout=60_000)
     assert trouble_between(LANTERN, NIGHT) == "mud"
     assert "turns to mud on its way" in dialog.told.text()
     assert dialog.bridge.text() == "Blend over owl grey"
     click(dialog.bridge)
     assert dialog.piece.inks == (LANTERN, OWL, NIGHT)
     assert [choice.colour for choice in dialog.inks][:3] == [LANTERN, OWL, NIGHT]
-    qtbot.waitUntil(lambda: not dialog.is_busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not dialog.is_busy, timeout=60_000)
     assert "mud" not in dialog.told.text()
     assert dialog.bridge.isHidden()
 

@@ -22,7 +22,7 @@ def dialog(qtbot: QtBot) -> Hill:
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
-    qtbot.waitUntil(lambda: button_that_says(made, "Take this").isEnabled(), timeout=10_000)
+    qtbot.waitUntil(lambda: button_that_says(made, "Take this").isEnabled(), timeout=60_000)
     return made
 
 
@@ -91,7 +91,7 @@ def test_a_tilted_strip_and_a_border_reach_across_from_the_menu(window: MainWind
     window.refresh()
     assert reach.isEnabled()
     reach.trigger()
-    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     strip = session.work.card.find("strip-1")
     assert isinstance(strip, Strip)
     assert strip.width_mm > 212
@@ -117,7 +117,7 @@ def test_a_frame_is_made_wider_from_the_menu(window: MainWindow, qtbot: QtBot, m
     assert "30 to 600 mm each way" in notes[0]
     answer_forms(monkeypatch, width="7 in")
     grow.trigger()
-    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("Cut its die 2 times")
     grown = session.work.card.find("fern-window-1")
     left, _, right, _ = footprint(grown, session.work.stash).bounds
@@ -142,7 +142,7 @@ def test_rows_of_a_border_are_laid_from_the_menu(
     notes = answer_forms(monkeypatch, rows="3", drop="1/8")
     window.actions_of.by_key["make-rows"].trigger()
     assert "lies 1/4 in lower" in notes[0]
-    qtbot.waitUntil(lambda: bool(said), timeout=30_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("Crests of the rows keep ")
     rows = [one for one in session.work.card.pieces if isinstance(one, Border) and one.stamp == "moss-edge"]
     assert len(rows) == 3

@@ -107,7 +107,7 @@ def test_rows_are_stepped_from_the_menu_and_it_is_said_how_far_apart_their_crest
     lined_up = session.work.card.find("moss-edge-1").cuts
     session.edit("line up", lambda work: set_pieces(work, {"moss-edge-2"}, cuts=lined_up))
     slimline.actions_of.by_key["step-rows"].trigger()
-    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("Crests of the rows keep ")
     first, second = (session.work.card.find(f"moss-edge-{number}") for number in (1, 2))
     assert first.cuts != second.cuts

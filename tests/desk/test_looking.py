@@ -112,8 +112,8 @@ def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
     dialog.show()
     dialog.choices[0].setCurrentIndex(1)
     dialog.choices[1].setCurrentIndex(2)
-    qtbot.waitUntil(lambda: all(column[0].text() for column in dialog.figures), timeout=20_000)
-    qtbot.waitUntil(lambda: dialog.figures[0][4].text() != dialog.figures[1][4].text(), timeout=20_000)
+    qtbot.waitUntil(lambda: all(column[0].text() for column in dialog.figures), timeout=60_000)
+    qtbot.waitUntil(lambda: dialog.figures[0][4].text() != dialog.figures[1][4].text(), timeout=60_000)
     assert len(ROWS) == len(dialog.figures[0])
     dialog.wanted.connect(window.deeds.looking._go_to)
     moth = session.work.card.find("dusk-moth-1").x
@@ -189,7 +189,7 @@ def test_advice_is_shown_at_a_glance_before_remedies_are_tried(window: MainWindo
 
     session = window.session
     session.edit("move", lambda work: edits.move_by(work, {"toad-postmaster-1"}, (2.0, -3.0)))
-    with qtbot.waitSignal(session.glanceChanged, timeout=5000):
+    with qtbot.waitSignal(session.glanceChanged, timeout=60_000):
         pass
     assert session.glance.work is session.work
     assert window.scene.advice.findings == [one for one in session.glance.findings if one.station == "scene"]

@@ -106,10 +106,10 @@ def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> 
 
 def test_paper_follows_the_unit_and_the_choice(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
     window.go(PAPER)
-    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=20_000)
+    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=60_000)
     letter = window.paper.pages[0].pixmap().size()
     click(button_that_says(window.paper, "A4 sheets"))
-    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=20_000)
+    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=60_000)
     assert window.paper.pages[0].pixmap().height() > letter.height()
     with qtbot.waitSignal(window.session.said) as caught:
         window.paper.write_to(tmp_path / "none" / "plan.pdf")
@@ -129,7 +129,7 @@ def test_no_words_are_cut_off_at_any_station(
     window.session.keep_in_library(stamps, pictures)
     window.session.library.keep_supplies([Paper("ivory base", "#fbf6e6", sheets_left=12)])
     window.stash.intake.scan_demo()
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=20_000)
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=60_000)
     window.stash.intake.page.choose({1})
     for index, name in enumerate(STATIONS):
         window.go(index)
@@ -241,11 +241,11 @@ def test_only_the_newest_request_is_answered(qtbot: QtBot) -> None:
     errand.done.connect(got.append)
     for number in range(5):
         errand.ask(lambda number=number: number)
-    qtbot.waitUntil(lambda: not errand.is_busy, timeout=5000)
+    qtbot.waitUntil(lambda: not errand.is_busy, timeout=60_000)
     assert got == [4]
     errand.ask(lambda: 9)
     errand.cancel()
-    qtbot.waitUntil(lambda: not errand.is_busy, timeout=5000)
+    qtbot.waitUntil(lambda: not errand.is_busy, timeout=60_000)
     assert got == [4]
     errand.close()
 

@@ -35,7 +35,7 @@ def dialog(qtbot: QtBot) -> StencilSteps:
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
-    qtbot.waitUntil(lambda: not made.errand.is_busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not made.errand.is_busy, timeout=60_000)
     return made
 
 
@@ -79,10 +79,10 @@ def test_keys_move_choose_and_turn_over(dialog: StencilSteps) -> None:
 
 def test_more_lays_another_rise_and_other_inks_are_stepped_anew(dialog: StencilSteps, qtbot: QtBot) -> None:
     click(dialog.lays.less)
-    qtbot.waitUntil(lambda: len(dialog.piece.lays) == 3, timeout=10_000)
+    qtbot.waitUntil(lambda: len(dialog.piece.lays) == 3, timeout=60_000)
     dialog.rise.setText("7/8")
     dialog.rise.editingFinished.emit()
-    qtbot.waitUntil(lambda: "up 7/8 in" in dialog.told.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "up 7/8 in" in dialog.told.text(), timeout=60_000)
     assert dialog.piece.lays[0].y - dialog.piece.lays[1].y == pytest.approx(22.225)
     dialog.inks[0].setCurrentIndex(dialog.inks[0].findText("berry"))
     assert dialog.piece.lays[0].ink == dialog.piece.colour == "#a92c48"
@@ -98,13 +98,13 @@ def test_stepping_out_of_line_puts_right_what_was_dragged_into_line(dialog: Sten
     dialog.view.show_piece(msgspec.structs.replace(dialog.piece, lays=lays))
     assert least_between(stamp, dialog.piece) == 0
     click(button_that_says(dialog, "Step it out of line"))
-    qtbot.waitUntil(lambda: not dialog.errand.is_busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not dialog.errand.is_busy, timeout=60_000)
     assert least_between(stamp, dialog.piece) == pytest.approx(best)
 
 
 def test_a_click_tapes_an_opening_and_peels_the_tape_off(dialog: StencilSteps, qtbot: QtBot) -> None:
     dialog.stencil.setCurrentIndex(dialog.stencil.findText("mist stencil"))
-    qtbot.waitUntil(lambda: dialog.piece.stencil == "mist", timeout=10_000)
+    qtbot.waitUntil(lambda: dialog.piece.stencil == "mist", timeout=60_000)
     view = dialog.view
     path = view._openings()[4]
     spot = (view.to_panel() * view.to_view()).map(path.boundingRect().center()).toPoint()
@@ -122,12 +122,12 @@ def test_what_cannot_be_is_said_and_nothing_is_lost(dialog: StencilSteps, qtbot:
     assert "as you like" in dialog.told.text()
     dialog.rise.setText("2")
     dialog.rise.editingFinished.emit()
-    qtbot.waitUntil(lambda: "leave the wash" in dialog.told.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "leave the wash" in dialog.told.text(), timeout=60_000)
     assert dialog.piece == before
     dialog.stencil.setCurrentIndex(dialog.stencil.findText("picket"))
     dialog.rise.setText("1/2")
     dialog.rise.editingFinished.emit()
-    qtbot.waitUntil(lambda: "narrower than the wash" in dialog.told.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "narrower than the wash" in dialog.told.text(), timeout=60_000)
 
 
 def test_without_a_stencil_in_the_stash_it_is_said_what_to_do(qtbot: QtBot) -> None:

@@ -92,7 +92,7 @@ def test_texture_and_paste_are_taken_over_from_their_dialog(
         else:
             self.how.setCurrentIndex(self.how.findText("paste"))
             self.stencil.setCurrentIndex(self.stencil.findText("mist stencil"))
-        qtbot.waitUntil(lambda: not self.errand.is_busy, timeout=10_000)
+        qtbot.waitUntil(lambda: not self.errand.is_busy, timeout=60_000)
         return 1
 
     monkeypatch.setattr(WashHow, "exec", answer)

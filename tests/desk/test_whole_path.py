@@ -38,7 +38,7 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
     session = window.session
     QTest.mouseClick(window.path.marks[STASH], LEFT)
     click(button_that_says(window.stash, "Demo sheet"))
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=20_000)
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=60_000)
     assert not session.work.stash.stamps  # nothing enters the stash before it is asked for
     click(window.stash.intake.keep_button)
     assert len(session.work.stash.stamps) == 14
@@ -66,7 +66,7 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
     click(window.rehearsal.play_button)
     assert window.rehearsal.slider.value() == 0
     window.rehearsal._clock.setInterval(5)
-    qtbot.waitUntil(lambda: window.rehearsal.slider.value() == window.rehearsal.slider.maximum(), timeout=5000)
+    qtbot.waitUntil(lambda: window.rehearsal.slider.value() == window.rehearsal.slider.maximum(), timeout=60_000)
     assert session.outcome.rehearsal.differences == ()
 
     card, pdf = tmp_path / "mine.thicket", tmp_path / "mine.pdf"
@@ -79,7 +79,7 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
 
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(pdf), ""))
     QTest.mouseClick(window.path.marks[PAPER], LEFT, PLAIN)
-    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=20_000)
+    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=60_000)
     assert len(window.paper.pages) >= 3
     click(window.paper.save_button)
     assert pdf.read_bytes().startswith(b"%PDF")
@@ -91,7 +91,7 @@ def test_a_scan_that_is_no_picture_is_told_and_changes_nothing(
     before = window.session.work
     path = tmp_path / "notes.png"
     path.write_text("not a picture")
-    with qtbot.waitSignal(window.session.said, timeout=5000) as caught:
+    with qtbot.waitSignal(window.session.said, timeout=60_000) as caught:
         window.stash.intake.open_scan(path)
     assert "is not a picture" in caught.args[0]
     assert window.session.work is before
@@ -103,7 +103,7 @@ def test_a_name_given_and_an_image_dropped_count_when_images_are_kept(
     window = make_window()
     window.go(STASH)
     window.stash.intake.scan_demo()
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=20_000)
+    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=60_000)
     window.stash.intake.found[0].name.setFocus()
     window.stash.intake.found[0].name.selectAll()
     QTest.keyClicks(window.stash.intake.found[0].name, "old toad")

@@ -57,7 +57,10 @@ def reach_of(work: Work, piece: Border | Strip) -> Reach:
     """
     sheet = sheet_under(work, piece)
     seen = shapely.transform(sheet, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
-    _, top, _, bottom = local_area(piece, work.stash).bounds
+    own = local_area(piece, work.stash)
+    if own.is_empty or sheet.is_empty:
+        raise PaperError(f"Nothing is left of the {name_pieces(work)[piece.id]} or of its sheet; trim less of it.")
+    _, top, _, bottom = own.bounds
     band = shapely.intersection(seen, shapely.box(-MOST_MM, top, MOST_MM, bottom))
     if band.is_empty:
         raise PaperError(f"The {name_pieces(work)[piece.id]} does not lie on its sheet; move it there first.")

@@ -137,6 +137,8 @@ def _hidden_rim(work: Work, piece: Wash, leaf: Leaf, fronts: Local) -> list[Find
 
 def _share_area(piece: Wash, area: Local, number: int) -> float:
     """Area of an ink of a blend within an area, mm2: every place counts by the ink's share there."""
+    if area.is_empty:
+        return 0.0
     left, top, right, bottom = area.bounds
     size = (int(np.ceil((bottom - top) * PX_PER_MM)), int(np.ceil((right - left) * PX_PER_MM)))
     if 0 in size:

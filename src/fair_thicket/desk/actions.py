@@ -15,7 +15,7 @@ class Record(NamedTuple):
     key : str
         Its name in tests and settings.
     menu : str
-        Menu it stands in.
+        Menu it stands in; ``Piece/Lift a part`` is a menu within a menu.
     words : str
     shortcut : str
         Portable text of the keys; empty for none.
@@ -73,17 +73,25 @@ class Actions:
                 self.by_key[record.key].setChecked(record.is_on())
 
     def fill(self, menu: QMenu, name: str) -> None:
-        """Put the actions of a menu into it; a record without words is a line between groups."""
+        """Put the actions of a menu into it, and its inner menus; a record without words is a line between groups."""
+        inner: dict[str, QMenu] = {}
         for record in self.records:
-            if record.menu == name and record.words:
-                menu.addAction(self.by_key[record.key])
-            elif record.menu == name:
-                menu.addSeparator()
+            outer, _, within = record.menu.partition("/")
+            if outer != name:
+                continue
+            if within and within not in inner:
+                inner[within] = QMenu(within, menu)
+                menu.addMenu(inner[within])
+            target = inner[within] if within else menu
+            if record.words:
+                target.addAction(self.by_key[record.key])
+            else:
+                target.addSeparator()
 
     def list_keys(self) -> list[tuple[str, str]]:
-        """List words and keys of every action that has keys, for help."""
+        """List keys and words of every action that has keys, for help."""
         return [
-            (record.words, self.by_key[record.key].shortcut().toString(QKeySequence.SequenceFormat.NativeText))
+            (self.by_key[record.key].shortcut().toString(QKeySequence.SequenceFormat.NativeText), record.words)
             for record in self.records
             if record.shortcut
         ]

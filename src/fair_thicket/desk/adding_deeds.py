@@ -3,20 +3,21 @@
 from collections.abc import Callable
 
 from fair_thicket.desk.actions import Record
+from fair_thicket.desk.colours import Colour, ink_colours, paper_colours
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.hill import ask_hill
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
-from fair_thicket.model.card import Work, is_greeting
+from fair_thicket.model.card import WHITE, Work, is_greeting
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.formats import all_round, border_of
 from fair_thicket.model.palette import PALETTE
-from fair_thicket.model.pieces import End, Form, Impression, Panel
+from fair_thicket.model.pieces import Cutout, End, Form, Impression, Panel, Piece, Window
 from fair_thicket.model.units import MM_PER_INCH, say_length, say_size
 from fair_thicket.scene import adding
-from fair_thicket.scene.edits import surface_at
+from fair_thicket.scene.edits import set_pieces, surface_at
 
-NAMES = tuple(name for name, _ in PALETTE)
+PINE, DUSK, LANTERN = (dict(PALETTE)[name] for name in ("pine", "dusk", "lantern"))
 ENDS: tuple[End, ...] = ("straight", "fishtail", "folded")
 PATTERNS = ("one", "line", "scatter")
 
@@ -35,6 +36,9 @@ class AddingDeeds:
             Record("add-layer", "Add", "Layer with a border …", "Alt+L", self.add_layer),
             Record("add-panel", "Add", "Panel …", "", self.add_panel),
             Record("add-frame", "Add", "Frame …", "", self.add_frame),
+            Record("add-window", "Add", "Window in the panel …", "", self.add_window, self._has_panel),
+            Record("drop-windows", "Add", "Take its windows away", "", self.drop_windows, self._has_windows),
+            Record("add-opening", "Add", "What fell out of its opening", "", self.add_opening, self._has_opening),
             Record("add-ring", "Add", "Ring from two dies …", "", self.add_ring),
             Record("add-strip", "Add", "Greeting strip …", "Alt+G", self.add_strip),
             Record(
@@ -48,7 +52,7 @@ class AddingDeeds:
     def add_hill(self) -> None:
         """Let the maker draw a hill over the card; it comes in front of all, on what lies in the middle."""
         session = self._session
-        made = ask_hill(session.work, session.pictures, self._top(), self._station.window())
+        made = ask_hill(session.work, session.pictures, self._top(), self._papers(), self._station.window())
         if made is not None:
             work, key, pictures = made
             session.pictures.update(pictures)
@@ -57,6 +61,12 @@ class AddingDeeds:
 
     def _ask(self, title: str, fields: list[Field], tell: Callable[[Values], str]) -> Values | None:
         return ask(self._station.window(), title, fields, unit=self._session.work.card.unit, tell=tell)
+
+    def _papers(self) -> list[Colour]:
+        return paper_colours(self._session)
+
+    def _inks(self) -> list[Colour]:
+        return ink_colours(self._session)
 
     def _say(self, length_mm: float) -> str:
         return say_length(length_mm, self._session.work.card.unit)
@@ -88,7 +98,7 @@ class AddingDeeds:
 
         fields = [
             Field("border", "Border all round", "length", MM_PER_INCH / 8),
-            Field("colour", "Colour", "choice", 0, NAMES),
+            Field("colour", "Colour", "colour", WHITE, self._papers()),
         ]
         values = self._ask("Layer with a border", fields, tell)
         if values is not None:
@@ -106,7 +116,8 @@ class AddingDeeds:
             return f"Centred, the card shows {sides}."
 
         start = all_round(outer, MM_PER_INCH / 4)
-        values = self._ask("Panel", [*_form_fields(start), Field("colour", "Colour", "choice", 0, NAMES)], tell)
+        colours = Field("colour", "Colour", "colour", WHITE, self._papers())
+        values = self._ask("Panel", [*_form_fields(start), colours], tell)
         if values is not None:
             form, colour, on = _form(values), _colour(values), self._top()
             self._station.bench.add("add a panel", lambda work: adding.add_panel(work, form, on=on, colour=colour))
@@ -124,7 +135,7 @@ class AddingDeeds:
             *_form_fields(all_round(outer, MM_PER_INCH / 8)),
             Field("bar", "Width of its bars", "length", MM_PER_INCH / 2),
             Field("foam", "Foam under it", "length", 0.0),
-            Field("colour", "Colour", "choice", 0, NAMES),
+            Field("colour", "Colour", "colour", WHITE, self._papers()),
         ]
         values = self._ask("Frame", fields, tell)
         if values is not None:
@@ -135,6 +146,79 @@ class AddingDeeds:
                 lambda work: adding.add_panel(
                     work, form, windows=adding.frame_of(form, bar), colour=colour, lift_mm=lift
                 ),
+            )
+
+    def _chosen_piece(self) -> Piece | None:
+        chosen = self._session.selection
+        return self._session.work.card.find(next(iter(chosen))) if len(chosen) == 1 else None
+
+    def _has_panel(self) -> bool:
+        return isinstance(self._chosen_piece(), Panel)
+
+    def _has_windows(self) -> bool:
+        piece = self._chosen_piece()
+        return isinstance(piece, Panel) and bool(piece.windows)
+
+    def _has_opening(self) -> bool:
+        piece = self._chosen_piece()
+        return isinstance(piece, Cutout) and bool(adding.openings_of(self._session.work, piece.id))
+
+    def add_window(self) -> None:
+        """Ask for a window's size and place, and cut it into the chosen panel beside those that it has."""
+        piece = self._chosen_piece()
+        if not isinstance(piece, Panel):
+            return
+        key, form = piece.id, piece.form
+
+        def make(work: Work, values: Values) -> Work:
+            window = _form(values)
+            x = float(str(values["left"])) + window.width_mm / 2 - form.width_mm / 2
+            y = float(str(values["top"])) + window.height_mm / 2 - form.height_mm / 2
+            return adding.cut_window(work, key, Window(window, round(x, 4), round(y, 4)))
+
+        def tell(values: Values) -> str:
+            make(self._session.work, values)
+            window = _form(values)
+            right = form.width_mm - float(str(values["left"])) - window.width_mm
+            foot = form.height_mm - float(str(values["top"])) - window.height_mm
+            return f"{self._say(right)} of paper stay at its right, {self._say(foot)} below it."
+
+        third = (round(form.width_mm / 3, 1), round(form.height_mm / 2, 1))
+        fields = [
+            *_form_fields(third),
+            Field("left", "From the panel's left edge", "length", MM_PER_INCH / 4),
+            Field("top", "From its upper edge", "length", MM_PER_INCH / 4),
+        ]
+        values = self._ask(f"Window in the {self._session.names[key]}", fields, tell)
+        if values is not None:
+            self._session.edit("cut a window", lambda work: make(work, values))
+
+    def drop_windows(self) -> None:
+        """Take all windows of the chosen panel away."""
+        keys = self._session.selection
+        self._session.edit("take windows away", lambda work: set_pieces(work, keys, windows=()))
+
+    def add_opening(self) -> None:
+        """Lay down what fell out of the chosen die cut's openings: next to it, or flush in it as an inlay."""
+        piece = self._chosen_piece()
+        if piece is None:
+            return
+        work = self._session.work
+        openings = adding.openings_of(work, piece.id)
+        names = [f"opening {number + 1}, {self._size(*size)}" for number, size in openings]
+        fields = [
+            Field("opening", "Which", "choice", 0, names),
+            Field("where", "Where", "choice", 0, ("flush in its opening, as an inlay", "in the middle of the card")),
+            Field("colour", "Cut from", "colour", WHITE, self._papers()),
+        ]
+        told = "Cut by the same die in the same setting, so that it fits."
+        values = self._ask("What fell out of it", fields, lambda _: told)
+        if values is not None:
+            number = openings[int(str(values["opening"]))][0]
+            at = None if values["where"] == 0 else self._middle()
+            colour = _colour(values)
+            self._station.bench.add(
+                "lay an opening", lambda work: adding.add_opening(work, piece.id, number, at=at, colour=colour)
             )
 
     def add_ring(self) -> None:
@@ -167,8 +251,8 @@ class AddingDeeds:
             Field("letters", "Height of the capitals", "length", 5.0),
             Field("left", "Left end", "choice", 0, ENDS),
             Field("right", "Right end", "choice", 0, ENDS),
-            Field("colour", "Colour", "choice", 0, NAMES),
-            Field("ink", "Colour of the words", "choice", NAMES.index("pine"), NAMES),
+            Field("colour", "Colour", "colour", WHITE, self._papers()),
+            Field("ink", "Colour of the words", "colour", PINE, self._inks()),
         ]
         values = self._ask("Greeting strip", fields, tell)
         if values is None:
@@ -176,7 +260,7 @@ class AddingDeeds:
         width, height = self._session.work.card.panel
         words, letters, on = str(values["words"])[:120], _letters(values), self._top()
         left, right = ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))]
-        ink, colour = PALETTE[int(str(values["ink"]))][1], _colour(values)
+        ink, colour = str(values["ink"]), _colour(values)
         self._station.bench.add(
             "add a strip",
             lambda work: adding.add_strip(
@@ -221,11 +305,11 @@ class AddingDeeds:
         caution = "Ink behind coloured images only with their masks on. Brushes and sprays: follow the maker's label."
         values = self._ask(
             "Wash",
-            [Field("colour", "Colour", "choice", NAMES.index("dusk"), NAMES)],
+            [Field("colour", "Colour", "colour", DUSK, self._inks())],
             lambda _: f"It inks all of {where}. {caution}",
         )
         if values is not None:
-            colour = PALETTE[int(str(values["colour"]))][1]
+            colour = str(values["colour"])
             self._station.bench.add("add a wash", lambda work: adding.add_wash(work, colour, on=on))
 
     def add_sequins(self) -> None:
@@ -252,7 +336,7 @@ class AddingDeeds:
             Field("size", "Size of one", "length", 4.0),
             Field("count", "How many", "count", 7),
             Field("reach", "Across", "length", 40.0),
-            Field("colour", "Colour", "choice", NAMES.index("lantern"), NAMES),
+            Field("colour", "Colour", "colour", LANTERN, self._papers()),
         ]
         values = self._ask("Sequins", fields, tell)
         if values is not None:
@@ -284,5 +368,5 @@ def _letters(values: Values) -> float:
 
 
 def _colour(values: Values) -> str | None:
-    colour = PALETTE[int(str(values["colour"]))][1]
-    return None if colour == "#ffffff" else colour
+    colour = str(values["colour"])
+    return None if colour == WHITE else colour

@@ -10,7 +10,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
 from fair_thicket.desk import theme
@@ -68,7 +68,9 @@ def make_application() -> QApplication:
     application.setApplicationName("Fair Thicket")
     application.setOrganizationName("fair-thicket")
     application.setDesktopFileName("fair-thicket")
+    application.styleHints().setColorScheme(Qt.ColorScheme.Light)  # whatever the desktop's scheme: ours is one
     application.setStyle("Fusion")
+    application.setPalette(theme.palette())
     theme.load_fonts()
     application.setFont(theme.font(13))
     application.setStyleSheet(theme.STYLE)

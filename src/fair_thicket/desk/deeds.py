@@ -10,8 +10,10 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.adding_deeds import AddingDeeds
 from fair_thicket.desk.border_deeds import BorderDeeds
+from fair_thicket.desk.colours import paper_colours
 from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.keys import Keys
 from fair_thicket.desk.flap_deeds import FlapDeeds
 from fair_thicket.desk.ink_deeds import InkDeeds
 from fair_thicket.desk.looking_deeds import LookingDeeds
@@ -32,6 +34,7 @@ from fair_thicket.model.units import Unit, say_length, say_size
 from fair_thicket.scene import edits
 from fair_thicket.scene.refit import Refit, refit
 
+DEMOS = "Card/Open another demo card"
 FOLDS = (Fold.TOP, Fold.SIDE)
 
 
@@ -71,12 +74,13 @@ class Deeds:
             Record("save", "Card", "Save", "Ctrl+S", self.save),
             Record("save-as", "Card", "Save under another name …", "Ctrl+Shift+S", self.save_as),
             Record("demo", "Card", "Open the demo card", "", self.open_demo),
-            Record("demo-window", "Card", "Open the demo card with a fern window", "", partial(self.open_demo, 1)),
-            Record("demo-slimline", "Card", "Open the demo slimline", "", partial(self.open_demo, 2)),
-            Record("demo-dusk", "Card", "Open the demo card with a dusk wash", "", partial(self.open_demo, 3)),
-            Record("demo-clouds", "Card", "Open the demo card with a stepped sky", "", partial(self.open_demo, 4)),
+            Record("demo-window", DEMOS, "Through a fern window", "", partial(self.open_demo, 1)),
+            Record("demo-slimline", DEMOS, "A slimline", "", partial(self.open_demo, 2)),
+            Record("demo-dusk", DEMOS, "Round a dusk wash", "", partial(self.open_demo, 3)),
+            Record("demo-clouds", DEMOS, "Under a stepped sky", "", partial(self.open_demo, 4)),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
+            Record("base-colour", "Card", "Paper of the base …", "", self.ask_base),
             Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),
             Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_stack.undo, session.undo_stack.canUndo),
             Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
@@ -89,7 +93,7 @@ class Deeds:
             ),
             Record(
                 "forward",
-                "Piece",
+                "Piece/Order and turn",
                 "Bring forward past what it touches",
                 "Alt+Up",
                 on_chosen("bring forward", lambda work, keys: edits.step_past_overlap(work, keys, 1)),
@@ -97,7 +101,7 @@ class Deeds:
             ),
             Record(
                 "back",
-                "Piece",
+                "Piece/Order and turn",
                 "Send back past what it touches",
                 "Alt+Down",
                 on_chosen("send back", lambda work, keys: edits.step_past_overlap(work, keys, -1)),
@@ -105,7 +109,7 @@ class Deeds:
             ),
             Record(
                 "front",
-                "Piece",
+                "Piece/Order and turn",
                 "Bring in front of all",
                 "Alt+Shift+Up",
                 on_chosen("bring to the front", lambda work, keys: edits.to_end(work, keys, front=True)),
@@ -113,7 +117,7 @@ class Deeds:
             ),
             Record(
                 "rear",
-                "Piece",
+                "Piece/Order and turn",
                 "Send behind all",
                 "Alt+Shift+Down",
                 on_chosen("send behind all", lambda work, keys: edits.to_end(work, keys, front=False)),
@@ -121,7 +125,7 @@ class Deeds:
             ),
             Record(
                 "turn-right",
-                "Piece",
+                "Piece/Order and turn",
                 "Turn 1° clockwise",
                 "Alt+Right",
                 on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, 1)),
@@ -129,7 +133,7 @@ class Deeds:
             ),
             Record(
                 "turn-left",
-                "Piece",
+                "Piece/Order and turn",
                 "Turn 1° the other way",
                 "Alt+Left",
                 on_chosen("turn", lambda work, keys: edits.turn_by(work, keys, -1)),
@@ -137,7 +141,7 @@ class Deeds:
             ),
             Record(
                 "upright",
-                "Piece",
+                "Piece/Order and turn",
                 "Set upright",
                 "Alt+0",
                 on_chosen("set upright", lambda work, keys: edits.turn_to(work, keys, 0)),
@@ -225,6 +229,15 @@ class Deeds:
         if values is not None:
             session.edit("choose the format", lambda work: make(work, values).work)
 
+    def ask_base(self) -> None:
+        """Ask for the paper that the card's base is made of."""
+        session = self.session
+        fields = [Field("paper", "Paper of the base", "colour", session.work.card.paper, paper_colours(session))]
+        values = ask(self.window, "Paper of the base", fields, unit=session.work.card.unit, done="Take this")
+        if values is not None:
+            paper = str(values["paper"])
+            session.edit("take another base", lambda work: edits.set_card(work, paper=paper))
+
     def new_card(self) -> None:
         """Begin an empty card with the present stash."""
         if self.may_leave():
@@ -300,19 +313,9 @@ class Deeds:
 
     def show_keys(self) -> None:
         """List keys and what the mouse does."""
-        lines = [f"{keys}\t{words}" for words, keys in self.window.actions_of.list_keys()]
-        mouse = [
-            "Drag from the drawer\tstamp an image",
-            "Drag on the card\tmove it; it catches on middle lines and equal gaps (Ctrl: it does not)",
-            "Drag the honey knob\tturn it (Ctrl: no catch at upright)",
-            "Shift and click\tchoose several",
-            "Arrow keys\tnudge 1/16 in or 1 mm (Shift: four times as far)",
-            ", and .\tchoose the next image",
-            "Drag a bar of the thicket up\tbring it forward",
-            "Drag a dot of the timetable\tstamp it in another press",
-            "Drop files on the window\topen scans, photos, SVG drawings or a card",
-        ]
-        _tell(self.window, "Keys and mouse", mouse + lines)
+        dialog = Keys(self.window.actions_of.list_keys(), self.window)
+        dialog.exec()
+        dialog.deleteLater()
 
     def show_about(self) -> None:
         """Say what this is."""

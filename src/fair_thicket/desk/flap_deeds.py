@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QMessageBox
 from shapely.geometry import Point
 
-from fair_thicket.desk.actions import Record, line
+from fair_thicket.desk.actions import Record
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
@@ -18,6 +18,7 @@ from fair_thicket.scene.rings import RingError, bring_past_only, ring_with_cutou
 from fair_thicket.shape.stack import stack
 
 Spot = tuple[float, float]
+LIFT = "Piece/Lift a part of it"
 
 
 class FlapDeeds:
@@ -32,11 +33,10 @@ class FlapDeeds:
         self._station, self._session = station, session
         one = self._is_one
         self.records = [
-            line("Piece"),
-            Record("past-only", "Piece", "Bring past the other only", "", self.bring_past_only, self._are_two),
-            Record("flap-line", "Piece", "Lift a part by a line …", "Alt+F", self.lift_by_line, one),
-            Record("flap-strand", "Piece", "Lift a strand …", "Alt+S", self.lift_strand, one),
-            Record("flaps-back", "Piece", "Lay its flaps back", "", self.lay_flaps_back, self._has_flaps),
+            Record("past-only", LIFT, "Bring past the other only", "", self.bring_past_only, self._are_two),
+            Record("flap-line", LIFT, "Lift a part by a line …", "Alt+F", self.lift_by_line, one),
+            Record("flap-strand", LIFT, "Lift a strand …", "Alt+S", self.lift_strand, one),
+            Record("flaps-back", LIFT, "Lay its flaps back", "", self.lay_flaps_back, self._has_flaps),
         ]
 
     def _is_one(self) -> bool:

@@ -3,16 +3,20 @@
 from collections.abc import Callable
 
 from fair_thicket.desk.actions import Record
-from fair_thicket.desk.dialogs.form import Field, ask
+from fair_thicket.desk.colours import ink_colours
+from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work
 from fair_thicket.model.palette import PALETTE
-from fair_thicket.model.pieces import Impression
+from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
 from fair_thicket.scene import inking_ways
+from fair_thicket.scene.edits import set_pieces
+from fair_thicket.shape.overlay import covers
 
 Spot = tuple[float, float]
+FERN = dict(PALETTE)["fern"]
 
 
 class InkDeeds:
@@ -27,6 +31,7 @@ class InkDeeds:
         self._station, self._session, self._show = station, session, show
         stamped = self._is_stamped
         self.records = [
+            Record("line-ink", "Ink", "Ink of its lines or words …", "", self.ask_ink, lambda: bool(self._lined())),
             Record("ink-part", "Ink", "Ink only a part of it …", "", lambda: self.ink_part(is_taped=False), stamped),
             Record("tape-part", "Ink", "Tape a part of it off …", "", lambda: self.ink_part(is_taped=True), stamped),
             Record("ink-zone", "Ink", "Ink a part in another colour …", "", self.ink_zone, stamped),
@@ -81,20 +86,49 @@ class InkDeeds:
     def ink_zone(self) -> None:
         """Ask for a colour, let the maker draw a line across the stamp and click the part that gets it."""
         key = self._key()
-        names = [name for name, _ in PALETTE]
-        fields = [Field("ink", "Ink", "choice", names.index("fern"), names)]
+        fields = [Field("ink", "Ink", "colour", FERN, ink_colours(self._session))]
         values = ask(
             self._station.window(), "A part in another colour", fields, unit=self._session.work.card.unit, done="Draw"
         )
         if values is None:
             return
-        colour = PALETTE[int(str(values["ink"]))][1]
+        colour = str(values["ink"])
 
         def done(drawn: tuple[Spot, Spot], at: Spot) -> None:
             self._edit("ink a part in a colour", lambda work: inking_ways.ink_zone(work, key, drawn, at, colour))
 
         name = self._session.names[key]
         self._draw_line(f"Draw a line across the {name}. Escape gives up.", "Now click the part in that colour.", done)
+
+    def _lined(self) -> list[str]:
+        """Ids of the chosen pieces that bear lines or words in an ink."""
+        work = self._session.work
+        return [
+            piece.id
+            for piece in work.card.pieces
+            if piece.id in self._session.selection
+            and (
+                (isinstance(piece, Strip) and piece.words)
+                or (isinstance(piece, Impression | Cutout) and not work.stash.find(piece.stamp).kind.is_plain)
+            )
+        ]
+
+    def ask_ink(self) -> None:
+        """Ask for the ink of the lines or words of the chosen pieces."""
+        keys = self._lined()
+        present = getattr(self._session.work.card.find(keys[0]), "ink", None) or INK
+        fields = [Field("ink", "Ink of its lines or words", "colour", present, ink_colours(self._session))]
+
+        def tell(values: Values) -> str:
+            if covers(str(values["ink"])):
+                return "Pale ink covers what is under it: it is stamped when everything inked there is dry."
+            return "It mixes with what is under it."
+
+        unit = self._session.work.card.unit
+        values = ask(self._station.window(), "Ink", fields, unit=unit, tell=tell, done="Take this")
+        if values is not None:
+            ink = None if values["ink"] == INK else str(values["ink"])
+            self._edit("take another ink", lambda work: set_pieces(work, keys, ink=ink))
 
     def ink_whole(self) -> None:
         """Ink all of the chosen stamp again."""

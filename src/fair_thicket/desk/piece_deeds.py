@@ -22,6 +22,7 @@ from fair_thicket.shape.stack import stack
 
 Spot = tuple[float, float]
 HAND_MM = 4.0
+WAY, TRIM, HAND = "Piece/Stamp it or cut it out", "Piece/Trim it, lay it on", "Piece/Hand and seat"
 
 
 class PieceDeeds:
@@ -36,22 +37,19 @@ class PieceDeeds:
         self._station, self._session = station, session
         one, some = self._one, self._some
         self.records = [
-            line("Piece"),
-            Record("cut-out", "Piece", "Cut it out instead", "", self._each(cutouts.cut_out), self._is_stamped),
-            Record("stamp-here", "Piece", "Stamp it here instead", "", self._each(cutouts.stamp_instead), self._is_cut),
-            Record("join", "Piece", "Cut out as one piece", "", self.join, lambda: len(session.selection) > 1),
-            Record("turn-over", "Piece", "Turn over", "", self.turn_over, self._is_cut),
-            Record("swap", "Piece", "Take another image instead …", "", self.swap, self._is_image),
-            line("Piece"),
-            Record("trim-card", "Piece", "Trim at the card's edge", "", lambda: self._trim(CARD_EDGE), self._is_paper),
-            Record("trim-on", "Piece", "Trim along what it lies on", "", self.trim_on, some),
-            Record("trim-window", "Piece", "Trim along the window in front", "", self.trim_window, some),
-            Record("trim-none", "Piece", "Do not trim", "", lambda: self._trim(""), some),
-            Record("lay-on", "Piece", "Lay it on what is beneath", "", self.lay_on, some),
-            Record("take-off", "Piece", "Lay it on the card itself", "", self.take_off, some),
-            line("Piece"),
-            Record("contact", "Piece", "Put it in the hand or seat beneath", "Alt+H", self.put_at_contact, one),
-            Record("let-go", "Piece", "Let it go", "", self.let_go, some),
+            Record("cut-out", WAY, "Cut it out instead", "", self._each(cutouts.cut_out), self._is_stamped),
+            Record("stamp-here", WAY, "Stamp it here instead", "", self._each(cutouts.stamp_instead), self._is_cut),
+            Record("join", WAY, "Cut out as one piece", "", self.join, lambda: len(session.selection) > 1),
+            Record("turn-over", WAY, "Turn over", "", self.turn_over, self._is_cut),
+            Record("swap", WAY, "Take another image instead …", "", self.swap, self._is_image),
+            Record("trim-card", TRIM, "Trim at the card's edge", "", lambda: self._trim(CARD_EDGE), self._is_paper),
+            Record("trim-on", TRIM, "Trim along what it lies on", "", self.trim_on, some),
+            Record("trim-window", TRIM, "Trim along the window in front", "", self.trim_window, some),
+            Record("trim-none", TRIM, "Do not trim", "", lambda: self._trim(""), some),
+            Record("lay-on", TRIM, "Lay it on what is beneath", "", self.lay_on, some),
+            Record("take-off", TRIM, "Lay it on the card itself", "", self.take_off, some),
+            Record("contact", HAND, "Put it in the hand or seat beneath", "Alt+H", self.put_at_contact, one),
+            Record("let-go", HAND, "Let it go", "", self.let_go, some),
             Record("duplicate", "Arrange", "Copy", "Ctrl+D", self.duplicate, some),
             Record("half-turn", "Arrange", "Copy half-turned", "", self.half_turn, some),
             Record("mirror", "Arrange", "Mirror the cluster to the other side", "", self.mirror, some),

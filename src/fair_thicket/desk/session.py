@@ -17,7 +17,7 @@ from fair_thicket.logbook import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp, new_key
-from fair_thicket.model.supplies import Ink
+from fair_thicket.model.supplies import Ink, Paper, Supply
 from fair_thicket.scene import View, look
 from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
@@ -297,10 +297,17 @@ class Session(QObject):
 
     def own_inks(self) -> list[Ink]:
         """Inks of the maker's own, by name; none where there is no library or it cannot be read."""
+        return [one for one in self._supplies("ink") if isinstance(one, Ink)]
+
+    def own_papers(self) -> list[Paper]:
+        """Papers of the maker's own, by name; none where there is no library or it cannot be read."""
+        return [one for one in self._supplies("paper") if isinstance(one, Paper)]
+
+    def _supplies(self, what: str) -> list[Supply]:
         if self.library is None:
             return []
         try:
-            return [one for _, one in self.library.list_supplies("ink") if isinstance(one, Ink)]
+            return [one for _, one in self.library.list_supplies(what)]
         except ThicketError:
             return []
 

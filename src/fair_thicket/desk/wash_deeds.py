@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from fair_thicket.desk.actions import Record, line
+from fair_thicket.desk.colours import ink_colours
 from fair_thicket.desk.dialogs.blend import ask_blend
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.stencil_steps import ask_steps
@@ -22,6 +23,7 @@ COVERS = ("disc", "counter", "tape", "sheet")
 COVER_WORDS = ("a disc or shape", "all but a shape (counter mask)", "a strip of tape", "a cover sheet")
 SHAPES = ("ellipse", "rectangle")
 ASKED = ("how", "stencil", "lays", "drops", "seed", "colour", "inks", "mark", "mark_mm", "pitch_mm", "spots")
+MOSS = dict(PALETTE)["moss"]
 
 
 class WashDeeds:
@@ -192,10 +194,9 @@ class WashDeeds:
     def ask_part(self) -> None:
         """Ask for the gap and the second ink; let the maker draw the torn line that parts the wash in two."""
         key = self._key()
-        names = [name for name, _ in PALETTE]
         fields = [
             Field("gap", "White left between", "length", 1.5),
-            Field("ink", "Ink of the second zone", "choice", names.index("moss"), names),
+            Field("ink", "Ink of the second zone", "colour", MOSS, ink_colours(self._session)),
         ]
 
         def tell(values: Values) -> str:
@@ -206,7 +207,7 @@ class WashDeeds:
         values = self._ask("Part the wash along a torn line", fields, tell, done="Draw the line")
         if values is None:
             return
-        gap, ink = float(str(values["gap"])), PALETTE[int(str(values["ink"]))][1]
+        gap, ink = float(str(values["gap"])), str(values["ink"])
         seed = len(getattr(self._session.work.card.find(key), "covers", ())) * 2 + 1
 
         def part(start: Spot, end: Spot) -> None:

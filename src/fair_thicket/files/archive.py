@@ -23,7 +23,11 @@ def add_entry(archive: zipfile.ZipFile, name: str, data: bytes, method: int = zi
 
 
 def check_entries(archive: zipfile.ZipFile, name: str, *, most: int, main: str) -> dict[str, zipfile.ZipInfo]:
-    """List the entries by name; refuse too many, names that lead out, and a file without its main part."""
+    """List the entries by name; refuse too many, names that lead out, and a file without its main part.
+
+    Of the ways to pack an entry only plain storing and deflating are taken: the others unpack whole blocks at once, of
+    whatever size, before it can be counted.
+    """
     infos = archive.infolist()
     if len(infos) > most:
         raise FileFormatError(name, f"it holds {len(infos)} files; it should have at most {most}.")
@@ -32,6 +36,8 @@ def check_entries(archive: zipfile.ZipFile, name: str, *, most: int, main: str) 
         parts = info.filename.split("/")
         if ".." in parts or info.filename.startswith("/") or "\\" in info.filename:
             raise FileFormatError(name, "it holds a file name that leads out of it.", info.filename[:80])
+        if info.compress_type not in {zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED}:
+            raise FileFormatError(name, "this part is packed in a way that is not read here.", info.filename[:80])
         if info.filename in entries:
             raise FileFormatError(name, "it holds the same file twice.", info.filename[:80])
         entries[info.filename] = info

@@ -17,6 +17,7 @@ from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.frames import make_folder
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_length, say_size
@@ -210,9 +211,13 @@ def faint_picture(data: bytes, share: float = 0.3) -> ImageReader:
     """Make a stamp's picture faint, on clear paper."""
     from PIL import Image
 
-    with Image.open(io.BytesIO(data)) as picture:
-        alpha = picture.convert("RGBA").getchannel("A").point(lambda value: round(value * share))
-        faint = Image.new("RGBA", picture.size, (0, 0, 0, 0))
+    try:
+        with Image.open(io.BytesIO(data), formats=("PNG",)) as picture:
+            alpha = picture.convert("RGBA").getchannel("A").point(lambda value: round(value * share))
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+        raise PictureError("A stamp's picture is damaged; scan the stamp again.") from None
+    else:
+        faint = Image.new("RGBA", alpha.size, (0, 0, 0, 0))
         faint.putalpha(alpha)
         buffer = io.BytesIO()
         faint.save(buffer, "PNG")

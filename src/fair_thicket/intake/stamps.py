@@ -3,6 +3,7 @@
 import hashlib
 from collections.abc import Sequence
 
+from fair_thicket.model.bounds import MOST_POCKETS
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.stash import Kind, Marks, Ring, Stamp, Stash, new_key
@@ -10,6 +11,7 @@ from fair_thicket.model.stash import Kind, Marks, Ring, Stamp, Stash, new_key
 KINDS = {kind.value for kind in Kind}
 FOOT_MM = 0.6
 """Parts of an outline this near its lowest point touch the ground together."""
+from fair_thicket.shape.outline import to_area
 
 
 def keep_images(
@@ -46,7 +48,7 @@ def keep_images(
                 round(image.height_mm, 4),
                 image.outline,
                 picture,
-                image.pockets,
+                _largest(image.pockets),
                 kind=kind,
                 may_flip=kind.is_plain,
                 marks=marks,
@@ -69,3 +71,11 @@ def guess_marks(outline: Ring) -> Marks:
         return Marks()
     foot = round(lowest, 4)
     return Marks(feet=((round(left, 4), foot), (round(right, 4), foot)), is_guess=True)
+
+
+def _largest(rings: tuple[Ring, ...]) -> tuple[Ring, ...]:
+    """Give as many pockets as one thing may have, the largest of them, in their order."""
+    if len(rings) <= MOST_POCKETS:
+        return rings
+    least = sorted((to_area(ring).area for ring in rings), reverse=True)[MOST_POCKETS - 1]
+    return tuple(ring for ring in rings if to_area(ring).area >= least)[:MOST_POCKETS]

@@ -17,6 +17,9 @@ MOST_CUTS = 40
 MOST_COPIES = 20
 MOST_WORDS = 120
 MOST_LAYERS = 6
+MOST_POCKETS = 400
+MOST_POINTS = 60_000
+"""Points of all rings of one thing together: a tracing at 0.05 mm of a most detailed stamp has some 5,000."""
 FARTHEST_MM = 2000.0
 """Places lie within this of the panel's top left."""
 LARGEST_MM = 1000.0
@@ -84,6 +87,7 @@ BOUNDS: dict[str, Bound] = {
     "pins": Bound("the pins", "pins", "take some out first"),
     "ways": Bound("the masks that are cut their own way", "masks", "let some be cut as all are"),
     "done": Bound("the steps that are ticked off", "steps", "begin the ticks anew"),
+    "pockets": Bound("the pockets or openings of one thing", "openings", "simplify it"),
     "tags": Bound("the tags of one image", "tags", "take some away"),
     "title": Bound("the title of the card", "letters", "say it shorter"),
     "name": Bound("a name", "letters", "say it shorter"),

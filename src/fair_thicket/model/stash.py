@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.bounds import LARGEST_MM, MOST_COPIES, MOST_LAYERS
+from fair_thicket.model.bounds import LARGEST_MM, MOST_COPIES, MOST_LAYERS, MOST_POCKETS
 
 Point = tuple[float, float]
 Ring = tuple[Point, ...]
@@ -148,7 +148,7 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     height_mm: Size
     outline: Outline
     picture: PictureName
-    pockets: tuple[Outline, ...] = ()
+    pockets: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_POCKETS)] = ()
     copies: Annotated[int, msgspec.Meta(ge=1, le=MOST_COPIES)] = 1
     kind: Kind = Kind.STAMP
     set_name: Annotated[str, msgspec.Meta(max_length=120)] = ""

@@ -3,6 +3,8 @@
 import random
 
 import msgspec
+import shapely
+import shapely.affinity
 
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
@@ -26,9 +28,10 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene.edits import add_piece, clamp, free_id, surface_at
+from fair_thicket.scene.edits import add_piece, clamp, free_id, set_pieces, surface_at
+from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.painting import words_width
-from fair_thicket.shape.paper import footprint, local_area
+from fair_thicket.shape.paper import footprint, form_area, local_area
 from fair_thicket.shape.stack import stack
 
 STRIP_ROOM_MM = 5.0
@@ -37,6 +40,8 @@ STRIP_HIGH = 2.2
 """Height of a strip in heights of its letters."""
 EDGE_REACH_MM = 19.05
 """How far above a stencil's edge ink reaches at first: 3/4 in (our own guess)."""
+LEAST_BAR_MM = 1.0
+"""Narrower bars of paper tear (common practice)."""
 OPEN_KINDS = {Kind.DIE, Kind.BACKDROP}
 
 Added = tuple[Work, str]
@@ -160,6 +165,74 @@ def frame_of(form: Form, bar_mm: float) -> tuple[Window, ...]:
     """
     width, height = all_round((form.width_mm, form.height_mm), bar_mm)
     return (Window(Form(form.kind, width, height, max(0.0, form.corner_mm - bar_mm))),)
+
+
+def cut_window(work: Work, key: str, window: Window) -> Work:
+    """Cut a window into a panel beside those that it has.
+
+    Raises
+    ------
+    PaperError
+        When it is no panel, the window reaches the panel's edge, or meets another window.
+    """
+    piece = work.card.find(key)
+    if not isinstance(piece, Panel):
+        raise PaperError("Only a panel can have windows; choose one.")
+    cut = place_window(window)
+    if not shapely.buffer(form_area(piece.form), -LEAST_BAR_MM).covers(cut):
+        raise PaperError(f"That window would leave under {LEAST_BAR_MM:g} mm of paper at the panel's edge; move it.")
+    if any(place_window(other).distance(cut) < LEAST_BAR_MM for other in piece.windows):
+        raise PaperError(f"That window would leave less than {LEAST_BAR_MM:g} mm of paper beside another; move it.")
+    return set_pieces(work, {key}, windows=(*piece.windows, window))
+
+
+def openings_of(work: Work, key: str) -> list[tuple[int, tuple[float, float]]]:
+    """List the openings of a die cut: the number of each, and its width and height, mm; none where it has none."""
+    piece = work.card.find(key)
+    if not isinstance(piece, Cutout) or piece.opening is not None or not work.stash.find(piece.stamp).kind.is_plain:
+        return []
+    found = []
+    for number, ring in enumerate(work.stash.find(piece.stamp).pockets):
+        left, top, right, bottom = to_area(ring).bounds
+        found.append((number, (right - left, bottom - top)))
+    return found
+
+
+def add_opening(
+    work: Work, key: str, number: int, *, at: tuple[float, float] | None = None, colour: Colour | None = None
+) -> Added:
+    """Lay down the piece that fell out of an opening of a die cut.
+
+    Parameters
+    ----------
+    number : int
+        Of the opening, from 0.
+    at : (x, y), mm, or None
+        Its own middle; None drops it into its opening, flush, as an inlay of another paper.
+
+    Raises
+    ------
+    PaperError
+        When there is no such opening.
+    """
+    if number not in {one for one, _ in openings_of(work, key)}:
+        raise PaperError("There is no such opening in it; choose a die cut that has one.")
+    frame = work.card.find(key)
+    new = free_id(work, f"{frame.id}-inlay")
+    piece = Cutout(
+        new, getattr(frame, "stamp", ""), frame.x, frame.y, frame.angle_deg, opening=number, colour=colour, on=frame.on,
+        flipped=getattr(frame, "flipped", False),
+    )  # fmt: skip
+    if at is not None:  # its place is the die's middle: bring its own middle to the place
+        left, top, right, bottom = footprint(piece, work.stash).bounds
+        by = (at[0] - (left + right) / 2, at[1] - (top + bottom) / 2)
+        piece = msgspec.structs.replace(piece, x=clamp(piece.x + by[0]), y=clamp(piece.y + by[1]))
+    return add_piece(work, piece), new
+
+
+def place_window(window: Window) -> shapely.Polygon:
+    """Area of a window about its panel's middle, mm."""
+    return shapely.affinity.translate(form_area(window.form), window.x, window.y)
 
 
 def add_ring(work: Work, outer_mm: float, inner_mm: float, *, at: tuple[float, float] | None = None) -> Added:

@@ -358,7 +358,8 @@ def _tone(colour: Colour) -> Floats:
 
 @lru_cache(maxsize=64)
 def _font(size_px: int) -> ImageFont.FreeTypeFont:
-    return ImageFont.truetype(str(font_file("SemiBold")), size_px)
+    # the plain engine: the other gives up on some letters, and our typeface needs none of its shaping
+    return ImageFont.truetype(str(font_file("SemiBold")), size_px, layout_engine=ImageFont.Layout.BASIC)
 
 
 CAPITAL = 0.7

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from fair_thicket.model.bounds import FARTHEST_MM, find_bound
+from fair_thicket.model.bounds import FARTHEST_MM, MOST_POINTS, find_bound
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import GeometryError, UnsoundError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
@@ -155,7 +155,11 @@ def check_stamp(stamp: Stamp, place: str) -> None:
     ------
     UnsoundError
     """
-    for ring in (stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones)):
+    rings = (stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones))
+    count = sum(map(len, rings))
+    if count > MOST_POINTS:
+        raise UnsoundError(f"its outlines have {count} points; {MOST_POINTS} are the most, simplify them.", place)
+    for ring in rings:
         _check_ring(ring, f"{place}.outline")
 
 

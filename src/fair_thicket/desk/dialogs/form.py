@@ -3,11 +3,14 @@
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from fair_thicket.desk.widgets.ink_choice import SIDE_PX, swatch
 from fair_thicket.desk.widgets.parts import label
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.units import Unit, parse_length, say_length
+from fair_thicket.shape.naming import say_colour
 
 Values = dict[str, object]
 TOLD_MM = 0.06
@@ -21,18 +24,19 @@ class Field(NamedTuple):
     key, words : str
         Its name in the values, and what the maker reads.
     kind : str
-        ``length`` (mm), ``count``, ``angle`` (degrees), ``share`` (in per cent), ``ratio``, ``words``, ``choice``.
+        ``length`` (mm), ``count``, ``angle`` (degrees), ``share`` (in per cent), ``ratio``, ``words``, ``choice``,
+        ``colour``.
     value : object
-        What it begins with: mm, a number, words, or the index of a choice.
-    options : sequence of str
-        For a choice.
+        What it begins with: mm, a number, words, the index of a choice, or the code of a colour.
+    options : sequence of str, or of (name, code)
+        For a choice; for a colour.
     """
 
     key: str
     words: str
     kind: str
     value: object
-    options: Sequence[str] = ()
+    options: Sequence[str] | Sequence[tuple[str, str]] = ()
 
 
 class Form(QDialog):
@@ -65,6 +69,8 @@ class Form(QDialog):
         self.setMinimumWidth(360)
         self._fields, self._unit, self._tell = fields, unit, tell
         self.inputs: dict[str, QLineEdit | QComboBox] = {}
+        self._told: dict[str, QLabel] = {}
+        self._taken: Values = {}
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 16, 18, 14)
         box.setSpacing(10)
@@ -75,7 +81,13 @@ class Form(QDialog):
             made = self._input(field)
             made.setAccessibleName(field.words)
             self.inputs[field.key] = made
-            form.addRow(label(field.words), made)
+            told = self._told[field.key] = label("", "wrong", wrap=True)
+            told.hide()
+            cell = QVBoxLayout()
+            cell.setSpacing(2)
+            cell.addWidget(made)
+            cell.addWidget(told)
+            form.addRow(label(field.words), cell)
         box.addLayout(form)
         self.note = label("", "soft", wrap=True)
         self.note.setMinimumHeight(36)
@@ -92,8 +104,18 @@ class Form(QDialog):
     def _input(self, field: Field) -> QLineEdit | QComboBox:
         if field.kind == "choice":
             choice = QComboBox()
-            choice.addItems(list(field.options))
+            choice.addItems([str(one) for one in field.options])
             choice.setCurrentIndex(int(str(field.value)))
+            choice.currentIndexChanged.connect(self._look)
+            return choice
+        if field.kind == "colour":
+            choice = QComboBox()
+            choice.setIconSize(QSize(SIDE_PX, SIDE_PX))
+            for one in field.options:
+                choice.addItem(swatch(one[1]), one[0], one[1])
+            if choice.findData(field.value) < 0:
+                choice.insertItem(0, swatch(str(field.value)), say_colour(str(field.value)), field.value)
+            choice.setCurrentIndex(choice.findData(field.value))
             choice.currentIndexChanged.connect(self._look)
             return choice
         line = QLineEdit(self._say(field))
@@ -123,12 +145,40 @@ class Form(QDialog):
         ThicketError
             For what cannot be read.
         """
-        return {field.key: self._read(field) for field in self._fields}
+        wrong: dict[str, ThicketError] = {}
+        values: Values = {}
+        for field in self._fields:
+            try:
+                values[field.key] = self._read(field)
+            except ThicketError as problem:
+                wrong[field.key] = problem
+        for key, told in self._told.items():
+            told.setText(str(wrong[key]) if key in wrong else "")
+            told.setVisible(key in wrong)
+        if wrong:
+            raise next(iter(wrong.values()))
+        return values
+
+    @property
+    def taken(self) -> Values:
+        """What was in the fields when the form was taken."""
+        return self._taken
+
+    def accept(self) -> None:
+        """Take what is in the fields; where something cannot be read it is said beside its field."""
+        try:
+            values = self.values()
+            self._tell(values)
+        except ThicketError:
+            self._look()
+            return
+        self._taken = values
+        super().accept()
 
     def _read(self, field: Field) -> object:
         made = self.inputs[field.key]
         if isinstance(made, QComboBox):
-            return made.currentIndex()
+            return made.currentData() if field.kind == "colour" else made.currentIndex()
         words = made.text()
         if field.kind == "words":
             return words.strip()
@@ -140,7 +190,8 @@ class Form(QDialog):
         try:
             words = self._tell(self.values())
         except ThicketError as problem:
-            self.note.setText(str(problem))
+            beside = any(not told.isHidden() for told in self._told.values())
+            self.note.setText("" if beside else str(problem))
             self._ok.setEnabled(False)
         else:
             self.note.setText(words)
@@ -178,6 +229,6 @@ def ask(
     """Ask for values; None when the maker does not want to after all."""
     form = Form(parent, title, fields, unit=unit, tell=tell, done=done)
     taken = form.exec()
-    values = form.values() if taken else None
+    values = form.taken if taken else None
     form.deleteLater()
     return values

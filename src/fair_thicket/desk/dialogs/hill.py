@@ -1,6 +1,6 @@
 """A hill drawn freehand over the picture of the card: click points, drag them, and see the edge they make."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +12,7 @@ from fair_thicket.backdrop.hills import draw_hill, hill_outline, smooth_line
 from fair_thicket.backdrop.reaching import sheet_under
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.widgets.ink_choice import swatch
 from fair_thicket.desk.widgets.parts import button, label, taking_row
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
@@ -195,7 +196,14 @@ class Hill(QDialog):
         Paints the card.
     """
 
-    def __init__(self, work: Work, pictures: Mapping[str, bytes], on: str, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        work: Work,
+        pictures: Mapping[str, bytes],
+        on: str,
+        papers: Sequence[tuple[str, str]] = PALETTE,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self._work, self._on = work, on
         self.setWindowTitle("Draw a hill")
@@ -212,8 +220,8 @@ class Hill(QDialog):
         box.addWidget(self.note)
         self.colour = QComboBox()
         self.colour.setAccessibleName("Paper of the hill")
-        for name, code in PALETTE:
-            self.colour.addItem(name, code)
+        for name, code in papers:
+            self.colour.addItem(swatch(code), name, code)
         self.colour.setCurrentIndex(self.colour.findData(self.view.colour))
         self.colour.currentIndexChanged.connect(lambda _: self._recolour())
         fewer = button("Take the point away", self.view.remove_point, tip="Delete")
@@ -251,10 +259,14 @@ class Hill(QDialog):
 
 
 def ask_hill(
-    work: Work, pictures: Mapping[str, bytes], on: str, parent: QWidget | None = None
+    work: Work,
+    pictures: Mapping[str, bytes],
+    on: str,
+    papers: Sequence[tuple[str, str]] = PALETTE,
+    parent: QWidget | None = None,
 ) -> tuple[Work, str, dict[str, bytes]] | None:
     """Ask for a hill; None when the maker draws none after all."""
-    dialog = Hill(work, pictures, on, parent)
+    dialog = Hill(work, pictures, on, papers, parent)
     taken = dialog.exec()
     made = dialog.make() if taken else None
     dialog.deleteLater()

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPen, QPixmap
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPainterPath, QPalette, QPen, QPixmap
 
 from fair_thicket.fonts import STYLES, font_file
 
@@ -27,6 +27,23 @@ FAMILY = "Fernbank Sans"
 BAR_TINTS = ("#3f6f4a", "#8a6a3b", "#5d6f8c", "#7d5a78", "#5f7d3c", "#9a5a44", "#4b7a78", "#6d6552")
 PLAIN_TINT = "#5b5a6e"
 """Grounds of the thicket's bars, all dark enough for white words; a stamp keeps its tint."""
+
+
+def palette() -> QPalette:
+    """Colours for whatever the style sheet does not name, so that a dark scheme of the desktop mixes into nothing."""
+    made = QPalette()
+    role = QPalette.ColorRole
+    for one, colour in (
+        (role.Window, PAPER), (role.WindowText, INK), (role.Base, QColor("white")), (role.AlternateBase, SAND),
+        (role.Text, INK), (role.Button, PAPER), (role.ButtonText, INK), (role.BrightText, BERRY),
+        (role.ToolTipBase, PAPER), (role.ToolTipText, INK), (role.PlaceholderText, SOFT_INK), (role.Link, FERN),
+        (role.LinkVisited, PINE), (role.Highlight, FERN), (role.HighlightedText, QColor("white")), (role.Light, PAPER),
+        (role.Midlight, SAND), (role.Mid, LINE), (role.Dark, BARK), (role.Shadow, SOFT_INK),
+    ):  # fmt: skip
+        made.setColor(one, colour)
+    for one in (role.WindowText, role.Text, role.ButtonText):
+        made.setColor(QPalette.ColorGroup.Disabled, one, QColor("#75806f"))
+    return made
 
 
 def load_fonts() -> None:
@@ -92,6 +109,9 @@ _CHEVRON = (Path(__file__).parent / "icons" / "chevron.svg").as_posix()
 STYLE = f"""
 * {{ font-family: "{FAMILY}"; font-size: 13px; color: {INK.name()}; }}
 QMainWindow, QDialog, QMessageBox {{ background: {PAPER.name()}; }}
+QFileDialog, QInputDialog {{ background: {PAPER.name()}; }}
+QAbstractItemView, QTextEdit, QPlainTextEdit, QSpinBox {{ background: white; }}
+QHeaderView::section {{ background: {SAND.name()}; border: none; padding: 4px 8px; }}
 QToolTip {{ background: {PAPER.name()}; color: {INK.name()}; border: 1px solid {LINE.name()}; padding: 4px; }}
 #topBar {{ background: {PINE.name()}; }}
 #topBar QLabel {{ color: #e6eee4; }}
@@ -116,6 +136,7 @@ QToolButton#benchTool::menu-indicator {{ image: url("{_CHEVRON}"); width: 10px; 
 #heading {{ font-size: 18px; font-weight: 700; color: {PINE.name()}; }}
 #subheading {{ font-size: 14px; font-weight: 700; color: {PINE.name()}; }}
 #soft {{ color: {SOFT_INK.name()}; font-size: 12px; }}
+#wrong {{ color: {BERRY.name()}; font-size: 12px; }}
 #card {{ background: white; border: 1px solid {LINE.name()}; border-radius: 8px; }}
 QPushButton {{ background: white; border: 1px solid #a9b6a6; border-radius: 14px; padding: 6px 14px; }}
 QPushButton:hover {{ background: #f1f5ec; }}
