@@ -32,15 +32,38 @@ need_environment() {
     if [ -f "$ready" ] && [ "$(cat "$ready")" = "$wanted" ]; then return 0; fi
   done
   python=$(find_python) || return 1
+  [ -w "$here" ] || {
+    echo "Fair Thicket sets itself up in its own folder, and $here may not be written. Copy it to a folder of yours." >&2
+    return 1; }
   echo "Setting up Fair Thicket (once; a minute or two) ..." >&2
-  [ -x "$venv/bin/python" ] || "$python" -m venv "$venv" || {
-    echo "Python could not make a virtual environment. On Debian: apt-get install python3-venv" >&2; return 1; }
-  "$venv/bin/python" -m pip install --quiet --disable-pip-version-check \
-      -c "$here/setup/constraints.txt" -e "$here$extra" >&2 || {
-    echo "The packages could not be installed; see the lines above, then start this again." >&2; return 1; }
+  need_venv "$python" || return 1
+  "$venv/bin/python" -m pip install --quiet --disable-pip-version-check --retries 1 \
+      -c "$here/setup/constraints.txt" -e "$here$extra" > "$venv/setup.log" 2>&1 || {
+    if grep -qiE "temporary failure in name|name or service|connection|network|timed out|no matching distribution" \
+        "$venv/setup.log"; then
+      echo "The packages could not be fetched. Connect to the network, then start this again ($venv/setup.log)." >&2
+    else
+      echo "The packages could not be installed; $venv/setup.log says why. Then start this again." >&2
+    fi
+    return 1; }
   "$venv/bin/python" -m compileall -q "$here/src" || true  # so that the first start is as quick as the next
   need_qt_libraries || return 1
   printf '%s' "$wanted" > "$stamp"
+}
+
+# need_venv PYTHON: make the virtual environment; one that an earlier try has left half made is made anew.
+need_venv() {
+  if [ -x "$venv/bin/python" ] && "$venv/bin/python" -m pip --version >/dev/null 2>&1; then return 0; fi
+  rm -rf "$venv"
+  if "$1" -c 'import ensurepip' >/dev/null 2>&1 && "$1" -m venv "$venv" >/dev/null 2>&1; then return 0; fi
+  rm -rf "$venv"
+  if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+    { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq python3-venv; } >/dev/null 2>&1
+    if "$1" -m venv "$venv" >/dev/null 2>&1; then return 0; fi
+    rm -rf "$venv"
+  fi
+  echo "Python cannot make virtual environments here. Type: sudo apt-get install python3-venv" >&2
+  return 1
 }
 
 need_qt_libraries() {

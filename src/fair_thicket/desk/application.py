@@ -4,6 +4,7 @@ What is imported here stands between the maker and the first painted window: Qt 
 """
 
 import os
+import socket
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -56,8 +57,31 @@ def leave_kept(window: MainWindow, code: int) -> None:
 
 
 def has_screen() -> bool:
-    """Say whether Qt will find a screen: it aborts the process when there is none."""
-    return any(os.environ.get(name) for name in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY"))
+    """Say whether Qt will find a screen that answers: it aborts the process when there is none."""
+    if os.environ.get("QT_QPA_PLATFORM"):
+        return True
+    wayland = os.environ.get("WAYLAND_DISPLAY", "")
+    if wayland and answers(Path(os.environ.get("XDG_RUNTIME_DIR", "/nowhere")) / wayland):
+        return True
+    host, _, rest = os.environ.get("DISPLAY", "").rpartition(":")
+    number = rest.partition(".")[0]
+    if not number.isdigit():
+        return False
+    if host in {"", "unix"}:
+        return answers(Path(f"/tmp/.X11-unix/X{number}")) or answers(f"\0/tmp/.X11-unix/X{number}")  # noqa: S108
+    return answers((host, 6000 + int(number)))
+
+
+def answers(address: Path | str | tuple[str, int]) -> bool:
+    """Whether something listens at a socket, of this machine or another."""
+    kind = socket.AF_INET if isinstance(address, tuple) else socket.AF_UNIX
+    with socket.socket(kind, socket.SOCK_STREAM) as line:
+        line.settimeout(2.0)
+        try:
+            line.connect(address if isinstance(address, tuple) else str(address))
+        except OSError:
+            return False
+    return True
 
 
 def make_application() -> QApplication:

@@ -32,6 +32,16 @@ def _font(style: str) -> str:
     return f"FernbankSans-{style}"
 
 
+UNKNOWN = "?"
+"""Stands for every letter that the typeface does not have: nothing is dropped in silence."""
+
+
+def in_known_letters(words: str) -> str:
+    """Give words with a mark in the place of every letter that the typeface lacks."""
+    known = pdfmetrics.getFont(_font("Regular")).face.charToGlyph
+    return "".join(letter if ord(letter) in known or letter.isspace() else UNKNOWN for letter in words)
+
+
 def register_fonts() -> None:
     """Make the typeface known to the PDF library; doing it again does nothing."""
     for style in STYLES:
@@ -118,14 +128,14 @@ class Sheets:
         self.canvas.setFillColor(colour)
         self.canvas.setFont(_font(style), size)
         draw = self.canvas.drawCentredString if centred else self.canvas.drawString
-        draw(x * mm, (self.height_mm - y) * mm, words)
+        draw(x * mm, (self.height_mm - y) * mm, in_known_letters(words))
 
     def paragraph(
         self, x: float, y: float, words: str, *, width_mm: float, size: float = 10.5, colour: Color = INK
     ) -> float:
         """Write wrapped words with their top at (x, y) mm; return their height in mm."""
         style = ParagraphStyle("plain", fontName=_font("Regular"), fontSize=size, leading=size * 1.35, textColor=colour)
-        escaped = words.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+        escaped = in_known_letters(words).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
         paragraph = Paragraph(escaped, style)
         height = float(paragraph.wrapOn(self.canvas, width_mm * mm, 1000 * mm)[1])
         paragraph.drawOn(self.canvas, x * mm, (self.height_mm - y) * mm - height)

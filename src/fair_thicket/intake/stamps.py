@@ -7,11 +7,11 @@ from fair_thicket.model.bounds import MOST_POCKETS
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.stash import Kind, Marks, Ring, Stamp, Stash, new_key
+from fair_thicket.shape.outline import to_area
 
 KINDS = {kind.value for kind in Kind}
 FOOT_MM = 0.6
 """Parts of an outline this near its lowest point touch the ground together."""
-from fair_thicket.shape.outline import to_area
 
 
 def keep_images(
