@@ -3,6 +3,7 @@
 The scene tries its own remedies, of which it has many, piece by piece; those of the other engines are tried here.
 """
 
+import time
 from collections.abc import Callable, Mapping, Sequence
 
 import msgspec
@@ -23,6 +24,8 @@ GoOn = Callable[[], bool]
 MOST_TRIES = 16
 """Distinct remedies of one engine that are tried; each judges the whole card anew."""
 PLAN_S = 3.0
+THINK_S = 8.0
+"""So long a maker waits for advice; cards of usual size take a second or two."""
 FOLLOWS = {"end-to-end": "joint", "short": "joint"}
 """What may come of a remedy as its own next question: a border that is joined at all has a joint to look at."""
 WORSE_SHARE = 0.01
@@ -38,6 +41,7 @@ def advise(
     inks: Sequence[Ink] = (),
     pictures: Mapping[str, bytes] | None = None,
     go_on: GoOn = lambda: True,
+    seconds: float = THINK_S,
 ) -> list[Finding]:
     """Collect the findings of all engines.
 
@@ -54,6 +58,8 @@ def advise(
         Needed to rehearse what the masks offer; without them the masks offer nothing.
     go_on : callable
         Asked now and then; False ends the search for remedies early.
+    seconds : float
+        What could not be thought through by then is left, and that is said.
 
     Returns
     -------
@@ -61,16 +67,54 @@ def advise(
         By weight, then by measure, then by name: the same card always reads the same. Every remedy has been tried: it
         settles its finding and brings none as bad. What the maker has dismissed comes last, marked as such.
     """
-    findings = [msgspec.structs.replace(one, station="scene") for one in scene.judge(work, view, go_on=go_on)]
-    found = backdrop.judge(work, inks)
-    findings += _tried(work, found, lambda after: backdrop.judge(after, inks), go_on, station="scene")
+    clock = _Clock(seconds, go_on)
+    scene_on = clock.until(0.6)  # the scene has most to try; the others must come to a turn as well
+    findings = [msgspec.structs.replace(one, station="scene") for one in scene.judge(work, view, go_on=scene_on)]
+    on = clock.until(1.0)
+    found = backdrop.judge(work, inks, go_on=clock.until(0.8))
+    findings += _tried(work, found, lambda after: backdrop.judge(after, inks, go_on=on), on, station="scene")
+    go_on = on
     if plan is not None:
         told = masks.judge(work, plan, rehearsal, refused)
         findings += _tried(work, told, _rehearser(work, plan, pictures), go_on, station="masks")
+    if clock.is_out:
+        findings.append(_unthought(len(work.card.pieces)))
     marked = [one.marked(work.card.dismissed) for one in findings]
     return sorted(
         marked,
         key=lambda one: (one.is_dismissed, -one.weight, -one.measure if one.unit == "share" else 0.0, one.title),
+    )
+
+
+class _Clock:
+    """Time for one round of advice, shared out; it knows whether anything was cut short."""
+
+    def __init__(self, seconds: float, go_on: GoOn) -> None:
+        self._seconds, self._go_on = seconds, go_on
+        self._start = time.monotonic()
+        self.is_out = False
+
+    def until(self, share: float) -> GoOn:
+        """Give what says whether there is time until a share of the whole is gone."""
+
+        def has_time() -> bool:
+            if time.monotonic() - self._start < share * self._seconds:
+                return self._go_on()
+            self.is_out = True
+            return False
+
+        return has_time
+
+
+def _unthought(pieces: int) -> Finding:
+    return Finding(
+        code="unthought",
+        weight=Weight.NOTE,
+        title="Not everything was thought through",
+        text=f"With {pieces} pieces there was no time to try every remedy, nor to look at every joint. What is said "
+        "here holds; there may be more.",
+        measure=float(pieces),
+        unit="count",
     )
 
 

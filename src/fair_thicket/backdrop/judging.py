@@ -1,7 +1,7 @@
 """What borders have to say: joints that are seen, dies set end to end, and the better way to join them."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 
 import msgspec
@@ -38,7 +38,7 @@ OFF_BEAT_MM = 0.4
 Stretch = tuple[float, float]
 
 
-def judge(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
+def judge(work: Work, inks: Sequence[Ink] = (), *, go_on: Callable[[], bool] = lambda: True) -> list[Finding]:
     """Judge every border that is longer than its die, every wash, and every stepped stencil.
 
     Parameters
@@ -46,6 +46,8 @@ def judge(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     work : Work
     inks : sequence of Ink
         The maker's own, among which a bridge between two is looked for first.
+    go_on : callable
+        Asked before every border; False leaves the rest of them unjudged.
 
     Returns
     -------
@@ -53,9 +55,9 @@ def judge(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
         With the best way to join as the remedy, joints behind what stands in front where that is possible.
     """
     findings = judge_washes(work, inks) + judge_stencils(work) + judge_textures(work) + judge_flying(work)
-    findings += judge_borders(work) + judge_edges(work)
+    findings += judge_borders(work, go_on=go_on) + judge_edges(work)
     for piece in work.card.pieces:
-        if isinstance(piece, Border):
+        if isinstance(piece, Border) and go_on():
             stamp = work.stash.find(piece.stamp)
             if piece.length_mm > stamp.width_mm + 0.05:
                 findings += _judge_border(work, piece, stamp)

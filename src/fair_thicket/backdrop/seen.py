@@ -1,5 +1,7 @@
 """What is seen of borders: ends short of the panel, crests behind words, and paper that is hidden and need not be."""
 
+from collections.abc import Callable
+
 import shapely
 
 from fair_thicket.backdrop.profile import profile_of
@@ -27,12 +29,12 @@ SPARE_MM = 5.0
 TRIES_MM = (4.0, 8.0, 12.0, 16.0, 20.0, 26.0, 32.0, 40.0)
 
 
-def judge_borders(work: Work) -> list[Finding]:
-    """Judge how every border lies on its sheet and what is seen of it."""
+def judge_borders(work: Work, *, go_on: Callable[[], bool] = lambda: True) -> list[Finding]:
+    """Judge how every border lies on its sheet and what is seen of it, as long as it may go on."""
     leaves = stack(work)
     findings = []
     for piece in work.card.pieces:
-        if isinstance(piece, Border):
+        if isinstance(piece, Border) and go_on():
             findings += _short_ends(work, piece, leaves)
             findings += _crests_behind_words(work, piece, leaves)
             findings += _spare_foot(work, piece, leaves)

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import msgspec
+import numpy as np
 import shapely
 
 from fair_thicket.model.card import Work, name_pieces
@@ -24,6 +25,8 @@ from fair_thicket.shape.washes import is_stepped, lay_area, list_lays
 MEET_MM = 2.0
 """Blended inks run into each other over this distance (our own guess)."""
 MOST_INKS = 6
+MOST_MEETINGS = 40
+"""Of more meetings the largest are told: nobody reads on."""
 INKED = ("blend", "stencil", "splatter")
 """Water, paste and texture do not run into what is inked."""
 LEAST_MM2 = 1.0
@@ -59,12 +62,13 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     findings = [_nowhere(work, piece, names[piece.id]) for piece in every if areas[piece.id].is_empty]
     findings += [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
     findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
-    for one, other in itertools.combinations_with_replacement(washes, 2):
-        if one.on != other.on:
-            continue
+    meetings: list[tuple[Meeting, Wash, Wash]] = []
+    for one, other in _near_pairs(washes, areas):
         met = _worst_meeting(parts[one.id], parts[other.id], is_same=one is other)
-        if met is None:
-            continue
+        if met is not None:
+            meetings.append((met, one, other))
+    meetings.sort(key=lambda entry: -entry[0].area.area)
+    for met, one, other in meetings[:MOST_MEETINGS]:
         bridge = find_bridge(*met.inks, own) or find_bridge(*met.inks, list(shelf))
         advice = _say_bridge(bridge, washes, names, shelf)
         findings.append(_tell_meeting(met, [one] if one is other else [one, other], names, advice))
@@ -85,6 +89,20 @@ def _nowhere(work: Work, piece: Wash, name: str) -> Finding:
         unit="mm2",
         pieces=(piece.id,),
     )
+
+
+def _near_pairs(washes: Sequence[Wash], areas: Mapping[str, Local]) -> list[tuple[Wash, Wash]]:
+    """Pairs of washes of one surface that come near enough to run into each other, each wash with itself as well."""
+    if not washes:
+        return []
+    shapes = np.array([areas[piece.id] for piece in washes], dtype=object)
+    grown = shapely.box(*(shapely.bounds(shapes) + np.array([-MEET_MM, -MEET_MM, MEET_MM, MEET_MM])).T)
+    first, second = shapely.STRtree(shapes).query(grown)
+    return [
+        (washes[a], washes[b])
+        for a, b in sorted(zip(first.tolist(), second.tolist(), strict=True))
+        if a <= b and washes[a].on == washes[b].on
+    ]
 
 
 class Meeting(NamedTuple):

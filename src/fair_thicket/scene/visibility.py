@@ -74,6 +74,10 @@ class View:
     seen: tuple[Area, ...]
 
 
+MANY = 120
+"""From so many leaves on, what hides each is not put together anew for each."""
+
+
 def look(work: Work, earlier: View | None = None) -> View:
     """Look at a card; what has not changed since an earlier view is taken over.
 
@@ -92,6 +96,8 @@ def look(work: Work, earlier: View | None = None) -> View:
     for back, front in sorted(shared):
         fronts[back].append(front)
     paper = paper_of(card)
+    if usable is None and len(leaves) > MANY:
+        return View(card, work.stash, leaves, shared, _see_many(leaves, paper))
     seen: list[Area] = []
     covers_then = _covers(usable) if usable else {}
     for index, leaf in enumerate(leaves):
@@ -106,6 +112,18 @@ def look(work: Work, earlier: View | None = None) -> View:
             here = shapely.difference(here, shapely.union_all([leaves[i].area for i in over]))
         seen.append(only_areas(here))
     return View(card, work.stash, leaves, shared, tuple(seen))
+
+
+def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
+    """Give what is seen of each of very many leaves: what hides grows leaf by leaf, from the front to the back."""
+    seen: list[Area] = []
+    cover: BaseGeometry = Polygon()
+    for leaf in reversed(leaves):
+        here: BaseGeometry = leaf.area if isinstance(leaf.piece, PaperPiece) else within(leaf.area, paper)
+        seen.append(only_areas(here if cover.is_empty else shapely.difference(here, cover)))
+        if leaf.hides:
+            cover = shapely.union(cover, leaf.area)
+    return tuple(reversed(seen))
 
 
 def _covers(view: View) -> dict[int, list[int]]:

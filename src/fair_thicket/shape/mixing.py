@@ -106,6 +106,7 @@ def hue_of(colour: Colour) -> float:
     return float(np.degrees(np.arctan2(b, a)) % 360)
 
 
+@lru_cache(maxsize=4096)
 def trouble_between(first: Colour, second: Colour) -> str:
     """Say what goes wrong where two inks meet: ``mud``, ``hue`` (another colour comes up), or nothing.
 

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from functools import partial
 from typing import NamedTuple
 
+import numpy as np
 import shapely
 from shapely.geometry import LineString, Point
 
@@ -115,6 +116,7 @@ def _gap_below(bench: Bench, stand: Stand, ground: list[Piece]) -> tuple[float, 
     """How far the feet end above the nearest thing to stand on, and which that is; the panel's foot is ground too."""
     surface = bench.paper.bounds[3]
     best, onto = max(0.0, surface - stand.middle[1]), ""
+    ground = _below(bench, stand, ground)
     feet = shapely.buffer(stand.line, bench.limits.ground_mm)
     (x0, _), (x1, _) = stand.line.coords
     for other in ground:
@@ -130,6 +132,18 @@ def _gap_below(bench: Bench, stand: Stand, ground: list[Piece]) -> tuple[float, 
                 if 0 <= gap < best:
                     best, onto = gap, other.id
     return best, onto
+
+
+def _below(bench: Bench, stand: Stand, ground: list[Piece]) -> list[Piece]:
+    """Give of what may be stood on only what lies under the feet at all, by its box."""
+    if not ground:
+        return []
+    left, top, right, bottom = shapely.bounds(np.array([bench.area(piece.id) for piece in ground], dtype=object)).T
+    (x0, y0), (x1, y1) = stand.line.coords
+    reach = bench.limits.ground_mm
+    near = (left <= max(x0, x1) + reach) & (right >= min(x0, x1) - reach)
+    near &= (bottom >= min(y0, y1, stand.middle[1]) - reach) & (top <= stand.middle[1] + FAR_MM + reach)
+    return [ground[index] for index in np.flatnonzero(near).tolist()]
 
 
 def _tell_floating(bench: Bench, piece: Piece, stand: Stand, gap: float, onto: str) -> Draft:
