@@ -4,10 +4,13 @@ import pytest
 import shapely
 
 from cases import Maker
-from fair_thicket.model.card import name_pieces
+from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Form
+from fair_thicket.model.pieces import Cutout, Form
+from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.scene import edits, flaps, look, see
+from fair_thicket.scene.flaps import part_by_line, strand_at, strands_of
+from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.stack import stack
 
 
@@ -107,3 +110,32 @@ def test_a_view_that_is_taken_further_equals_one_from_scratch() -> None:
         assert [leaf.key for leaf in view.leaves] == [leaf.key for leaf in fresh.leaves]
         assert view.shared == pytest.approx(fresh.shared)
         assert [area.area for area in view.seen] == pytest.approx([area.area for area in fresh.seen])
+
+
+def _vines() -> Work:
+    """A frame with two strands that end in a leaf, wider than the strand and than the frame's own bars."""
+    bars = shapely.box(-50, -38, 50, 38).difference(shapely.box(-44, -32, 44, 32))
+    strands = [shapely.box(-1, -33, 1, 0), shapely.box(19, -33, 21, 2)]
+    leaves = [shapely.buffer(shapely.Point(0, 4), 6.0), shapely.buffer(shapely.Point(20, 4), 5.0)]
+    whole = shapely.union_all([bars, *strands, *leaves])
+    (outline,) = to_rings(shapely.Polygon(whole.exterior))
+    pockets = tuple(tuple(hole.coords)[:-1] for hole in whole.interiors)
+    stamp = Stamp("vines", "vines", 100, 76, outline, "images/v.png", kind=Kind.BACKDROP, pockets=pockets)
+    return Work(Card(pieces=(Cutout("vines-1", "vines", 70, 54),)), Stash((stamp,)))
+
+
+def test_a_strand_is_found_with_the_thick_leaf_at_its_tip() -> None:
+    work = _vines()
+    found = sorted(strand.bounds for strand in strands_of(work.card.pieces[0], work))
+    assert [[round(side) for side in bounds] for bounds in found] == [[64, 22, 76, 64], [85, 22, 95, 63]]
+    for at in ((70.0, 30.0), (70.0, 60.0)):  # on the strand, and on its leaf
+        left, top, right, bottom = shapely.Polygon(strand_at(work, "vines-1", at)).bounds
+        assert (round(left), round(right), round(bottom)) == (-6, 6, 10)
+        assert top == pytest.approx(-32, abs=0.1)
+
+
+def test_a_line_across_a_strand_lifts_that_strand_and_not_the_bars_beside_it() -> None:
+    ring = part_by_line(_vines(), "vines-1", (60, 40), (80, 40), (70, 55))
+    left, top, right, bottom = shapely.Polygon(ring).bounds
+    assert (left, right) == (pytest.approx(-6, abs=0.1), pytest.approx(6, abs=0.1))
+    assert (top, bottom) == (pytest.approx(-14, abs=0.1), pytest.approx(10, abs=0.1))

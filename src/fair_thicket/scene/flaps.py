@@ -30,9 +30,12 @@ from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, p
 SLIT_SPARE_MM = 1.0
 """A slit reaches this far beyond what goes through it on either side (common practice)."""
 TOUCH_MM = 0.3
+TOUCHING_MM = 0.002
+"""Parts that were cut from one area share an edge; grown by this they are one again."""
 THINNEST_MM, WIDENING = 0.5, 1.3
 """Where the search for strands begins, half a strand's width, and by how much each step is wider."""
 ENCLOSE_MM = 0.02
+LEAST_PART_MM2 = 0.05
 
 
 def to_local(piece: Piece, points: Sequence[Spot]) -> list[Spot]:
@@ -61,7 +64,16 @@ def part_by_line(work: Work, key: str, start: Spot, end: Spot, toward: Spot) -> 
     PaperError
         When the line does not part the piece.
     """
-    return side_of_line(work, _paper_piece(work, key), start, end, toward)
+    piece = _paper_piece(work, key)
+    ring = side_of_line(work, piece, start, end, toward)
+    # of a frame the line parts the bars as well as the strand: only what hangs together with the point is meant
+    parts = shapely.get_parts(shapely.intersection(local_area(piece, work.stash), to_area(ring)))
+    (meant,) = to_local(piece, [toward])
+    areas = [part for part in parts if isinstance(part, Polygon) and part.area > LEAST_PART_MM2]
+    if len(areas) < 2:
+        return ring
+    nearest = min(areas, key=lambda part: part.distance(Point(meant)))
+    return _plain(only_areas(shapely.buffer(nearest, ENCLOSE_MM, join_style="mitre")))
 
 
 def side_of_line(work: Work, piece: Piece, start: Spot, end: Spot, toward: Spot) -> Ring:
@@ -101,12 +113,31 @@ def strands_of(piece: Piece, work: Work) -> list[Local]:
     body = max(parts, key=lambda part: part.area)
     reach, thin = _thin_parts(body)
     # corners that the rounding left over are no strands: a strand is longer than it is wide
-    found += [
+    slender = [
         part
         for part in shapely.get_parts(thin)
         if isinstance(part, Polygon) and part.area > 2 * reach * reach and part.length > 6 * reach
     ]
+    found += _with_tips(body, slender)
     return [place(part, piece) for part in sorted(found, key=lambda part: -part.area)]
+
+
+def _with_tips(body: Polygon, slender: list[Polygon]) -> list[Polygon]:
+    """Give strands together with what hangs on them and on nothing else: a leaf or a flower at the tip."""
+    if not slender:
+        return []
+    rest = [part for part in shapely.get_parts(shapely.difference(body, shapely.union_all(slender))) if part.area > 0]
+    main = max(rest, key=lambda part: part.area, default=None)
+    tips = [part for part in rest if part is not main and isinstance(part, Polygon)]
+    joined = shapely.union_all([shapely.buffer(part, TOUCHING_MM, join_style="mitre") for part in (*slender, *tips)])
+    if main is not None:
+        joined = shapely.difference(joined, main)
+    whole = only_areas(shapely.intersection(joined, body))
+    return [
+        part
+        for part in shapely.get_parts(whole)
+        if isinstance(part, Polygon) and any(part.intersects(one.representative_point()) for one in slender)
+    ]
 
 
 def _thin_parts(body: Polygon) -> tuple[float, Local]:

@@ -27,6 +27,8 @@ Floats = NDArray[np.float32]
 SHADES = 361
 """Steps in which a blend is pictured: finer than a screen shows, and every ink of up to six falls on one."""
 FULL_COATS = 3
+SOFTEN_SHARE, SOFT_FROM_SHARE = 0.22, 0.45
+"""A fade is smoothed over this share of its reach, in full from this share of it on (our own choice, by eye)."""
 WHITISH = 0.8
 """Drops and marks of a higher luminance are of white ink, which covers (common practice)."""
 PAPER: Colour = "#ffffff"
@@ -173,10 +175,23 @@ def _stepped(
             away = cv2.distanceTransform(
                 (~cover(laid.place(to_area(laid.outline)), room)).astype(np.uint8), cv2.DIST_L2, 5
             )
+            away = _softened(away, laid.reach_mm * px_per_mm)
             away = away[room : room + size[0], room : room + size[1]][inked] / (laid.reach_mm * px_per_mm)
             shade = (np.clip(away, 0, 1) * (SHADES - 1) + 0.5).astype(np.uint16)
         tones[inked] = lay_over(tones[inked], _shades((ink, PAPER))[shade])
     return tones
+
+
+def _softened(away: Floats, reach_px: float) -> Floats:
+    """Smooth the distances from a stencil's edge the more the farther from it.
+
+    Distances alone make creases that run up from every cusp of the edge; no brush does that. At the edge itself the
+    ink stays as crisp as the stencil cuts it.
+    """
+    smooth = cv2.GaussianBlur(away, (0, 0), max(0.5, SOFTEN_SHARE * reach_px))
+    far = np.clip(away / (SOFT_FROM_SHARE * reach_px), 0, 1)
+    weight = far * far * (3 - 2 * far)
+    return np.asarray(away + (smooth - away) * weight, np.float32)
 
 
 @lru_cache(maxsize=64)

@@ -60,7 +60,7 @@ class Keys(QDialog):
             ("With the mouse", MOUSE),
             ("On the bench", ON_THE_BENCH),
             ("In other places, where the marked thing has the focus", ELSEWHERE),
-            ("Anywhere", tuple((keys, words) for words, keys in actions)),
+            ("Anywhere", tuple(actions)),
         )
         parent_height = parent.height() if parent is not None else 800
         self.resize(620, min(640, parent_height - 60))

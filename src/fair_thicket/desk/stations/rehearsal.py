@@ -1,5 +1,7 @@
 """Rehearsal: the plan performed step by step on simulated paper, and held against the scene as composed."""
 
+from collections.abc import Mapping
+
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QColor, QHideEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
@@ -10,6 +12,8 @@ from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
 from fair_thicket.masks.frames import picture_difference
+from fair_thicket.model.card import Work
+from fair_thicket.model.pieces import Impression, is_glued
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
@@ -206,6 +210,8 @@ class RehearsalStation(QWidget):
             self.view.show_paper(outcome.rehearsal.papers[-1], work.card.panel)
             self.view.show_layers(marks=_marks(outcome))
             self._words.setText("Coloured and glued on: the finished card")
+            for number, words in enumerate(_finishing(work, self._session.names), 1):
+                self._steps.box.addWidget(label(f"{number}.  {words}", wrap=True))
             return
         laid = step % 2 == 1
         self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
@@ -232,6 +238,14 @@ class RehearsalStation(QWidget):
         if last:
             return f"{what} made{where}, masks off"
         return f"Masks laid for {what[:1].lower()}{what[1:]}" if step % 2 else f"{what} made{where}"
+
+
+def _finishing(work: Work, names: Mapping[str, str]) -> list[str]:
+    """Say what is done after the last press: images coloured, everything glued on from the back to the front."""
+    coloured = [names[piece.id] for piece in work.card.pieces if isinstance(piece, Impression) and piece.colour]
+    glued = [names[piece.id] for piece in work.card.pieces if is_glued(piece)]
+    told = [f"Colour {', '.join(coloured)}"] if coloured else []
+    return told + [f"Glue on the {name}" for name in glued]
 
 
 def _marks(outcome: Outcome) -> list[tuple[Ring, QColor]]:
