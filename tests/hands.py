@@ -61,6 +61,7 @@ def click(button: QWidget) -> None:
 
 def button_that_says(parent: QWidget, words: str) -> QPushButton:
     """Find the visible button with these words; StopIteration when there is none."""
+    QApplication.processEvents()  # what was put into a layout just now is shown in the next turn
     return next(one for one in parent.findChildren(QPushButton) if one.text() == words and one.isVisible())
 
 

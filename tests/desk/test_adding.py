@@ -274,11 +274,15 @@ def test_fields_show_and_read_what_makers_type(
 def test_a_form_says_what_cannot_be_read_and_waits(make_form: Callable[..., Form]) -> None:
     form = make_form(Field("a", "How many", "count", 5), Field("b", "Which", "choice", 1, ("one", "two")))
     form.inputs["a"].setText("2.5")
-    assert "not a whole number" in form.note.text()
+    assert "not a whole number" in form.told["a"].text()
     assert not form._ok.isEnabled()
-    form.inputs["a"].setText("many")
-    assert "is no number for “How many”" in form.note.text()
+    form.accept()
+    assert form.result() == 0
+    for words in ("many", "nan", "1e999"):
+        form.inputs["a"].setText(words)
+        assert "is no number for “How many”" in form.told["a"].text()
     form.inputs["a"].setText("3")
+    assert form.told["a"].text() == ""
     assert form._ok.isEnabled()
     choice = form.inputs["b"]
     assert isinstance(choice, QComboBox)

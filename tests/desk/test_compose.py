@@ -135,7 +135,7 @@ def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one
             break
         click(button_that_says(scene.advice, troubled[0].remedy.words))
         settle(qtbot, session)
-    assert not any(one.weight is Weight.TROUBLE for one in session.outcome.findings)
+    assert [one.title for one in session.outcome.findings if one.weight is Weight.TROUBLE] == []
     steps = session.undo_stack.count()
     assert steps >= 35
     path = tmp_path / "mine.thicket"

@@ -6,11 +6,22 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QInputDialog,
+    QLabel,
+    QMenu,
+    QMessageBox,
+    QScrollArea,
+    QWidget,
+)
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILE
 from fair_thicket.desk.application import _crash_reporter, furnish, make_application, show_frame
+from fair_thicket.desk.dialogs.keys import Keys
 from fair_thicket.desk.main_window import MENUS, SCENE, MainWindow
 from fair_thicket.files.card_file import open_card
 from fair_thicket.files.preview import read_preview
@@ -97,17 +108,54 @@ def test_help_tells_keys_and_what_this_is(
 ) -> None:
     told: list[str] = []
     monkeypatch.setattr(QMessageBox, "exec", lambda self: told.append(self.text()))
+    monkeypatch.setattr(Keys, "exec", lambda self: told.append(_said_by(self)))
     window.actions_of.by_key[key].trigger()
     assert words in told[0]
     if key == "keys":
         for record in window.actions_of.records:
-            assert not record.shortcut or record.words.replace("&", "&amp;") in told[0]
+            assert not record.shortcut or record.words in told[0]
 
 
-def test_every_menu_holds_its_actions(window: MainWindow) -> None:
+def _said_by(dialog: QWidget) -> str:
+    return "\n".join(one.text() for one in dialog.findChildren(QLabel))
+
+
+def test_the_list_of_keys_fits_the_window_scrolls_and_is_searched(window: MainWindow) -> None:
+    dialog = Keys(window.actions_of.list_keys(), window)
+    dialog.show()
+    assert dialog.height() < window.height()
+    area = dialog.findChild(QScrollArea)
+    assert isinstance(area, QScrollArea)
+    assert area.verticalScrollBar().maximum() > 0
+    QTest.keyClicks(dialog.search, "undo")
+    QApplication.processEvents()
+    rows = [one.text() for one in dialog.findChildren(QLabel) if one.isVisible()]
+    assert "Undo" in rows
+    assert "Drag from the drawer" not in rows
+    dialog.close()
+    dialog.deleteLater()
+
+
+def _words_of(menu: QMenu, path: str) -> list[tuple[str, str]]:
+    """Words of a menu's actions, those of menus within it under a path of their own."""
+    found: list[tuple[str, str]] = []
+    for action in menu.actions():
+        inner = action.menu()
+        if isinstance(inner, QMenu):
+            found += _words_of(inner, f"{path}/{action.text()}")
+        else:
+            found.append((path, action.text()))
+    return found
+
+
+def test_every_menu_holds_its_actions_and_fits_the_window(window: MainWindow) -> None:
     for name in MENUS:
-        held = [action.text() for action in window._menus[name].actions()]
-        assert held == [record.words for record in window.actions_of.records if record.menu == name]
+        menu = window._menus[name]
+        records = window.actions_of.records
+        wanted = [(one.menu, one.words) for one in records if one.menu.partition("/")[0] == name]
+        assert sorted(_words_of(menu, name)) == sorted(wanted)
+        for one in (menu, *(inner for action in menu.actions() if isinstance(inner := action.menu(), QMenu))):
+            assert one.sizeHint().height() < 800 - 60, one.title()
     assert window._undo.defaultAction() is window.actions_of.by_key["undo"]
 
 

@@ -69,7 +69,7 @@ class Form(QDialog):
         self.setMinimumWidth(360)
         self._fields, self._unit, self._tell = fields, unit, tell
         self.inputs: dict[str, QLineEdit | QComboBox] = {}
-        self._told: dict[str, QLabel] = {}
+        self.told: dict[str, QLabel] = {}
         self._taken: Values = {}
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 16, 18, 14)
@@ -81,7 +81,7 @@ class Form(QDialog):
             made = self._input(field)
             made.setAccessibleName(field.words)
             self.inputs[field.key] = made
-            told = self._told[field.key] = label("", "wrong", wrap=True)
+            told = self.told[field.key] = label("", "wrong", wrap=True)
             told.hide()
             cell = QVBoxLayout()
             cell.setSpacing(2)
@@ -152,7 +152,7 @@ class Form(QDialog):
                 values[field.key] = self._read(field)
             except ThicketError as problem:
                 wrong[field.key] = problem
-        for key, told in self._told.items():
+        for key, told in self.told.items():
             told.setText(str(wrong[key]) if key in wrong else "")
             told.setVisible(key in wrong)
         if wrong:
@@ -190,7 +190,7 @@ class Form(QDialog):
         try:
             words = self._tell(self.values())
         except ThicketError as problem:
-            beside = any(not told.isHidden() for told in self._told.values())
+            beside = any(not told.isHidden() for told in self.told.values())
             self.note.setText("" if beside else str(problem))
             self._ok.setEnabled(False)
         else:

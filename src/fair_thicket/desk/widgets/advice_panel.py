@@ -120,7 +120,7 @@ class AdvicePanel(QWidget):
         if finding.places or finding.pieces:
             row.addWidget(button("show me", lambda: self._show_place(finding), "link"))
         row.addStretch(1)
-        if finding.station == "scene" and finding.weight > Weight.GOOD:
+        if finding.weight > Weight.GOOD:
             tip = "Do not say this of this piece again; it stays listed below as dismissed."
             row.addWidget(button("dismiss", lambda: self._dismiss(finding), "link", tip=tip))
         if row.count() > 1:

@@ -10,7 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Border, Cutout, Impression, Piece, stamps_of
+from fair_thicket.model.pieces import Border, Cutout, Piece, stamps_of
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, join_names, place_points, stamp_of
@@ -125,11 +125,10 @@ def judge_zones(bench: Bench) -> Iterator[Draft]:
             continue
         there = bench.area(piece.id)
         seen = bench.seen(piece.id)
-        is_partly_inked = isinstance(piece, Impression) and piece.inked is not None
+        whole = footprint(piece, bench.stash)  # untrimmed: what was trimmed off is missed as well
         for zone in stamp.marks.zones:
-            area: BaseGeometry = to_area(place_points(piece, zone.ring))  # what was trimmed off is missed as well
-            if is_partly_inked:
-                area = shapely.intersection(area, footprint(piece, bench.stash))
+            ring = to_area(place_points(piece, zone.ring))
+            area = shapely.intersection(ring, whole)  # a mark drawn wide of the image marks the image only
             hidden = shapely.difference(area, seen)
             if area.is_empty or hidden.area <= max(OVERLAP_MM2, bench.limits.precious_share * area.area):
                 continue
