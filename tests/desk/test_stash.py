@@ -1,5 +1,6 @@
 """The stash: pages sorted with the mouse, the library, marks, supplies, and the drawer's library hits."""
 
+import os
 from pathlib import Path
 
 import cv2
@@ -398,7 +399,7 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
     pane.write_csv()
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(out), ""))
     pane.choose_csv()
-    assert len(library.list_supplies()) == 4
+    qtbot.waitUntil(lambda: len(library.list_supplies()) == 4, timeout=60_000)
     card = np.full((700, 1000, 3), 250, np.uint8)
     card[100:300, 100:400], card[100:300, 550:850] = (200, 60, 60), (60, 90, 200)
     Image.fromarray(card).save(tmp_path / "card.png", dpi=(300, 300))
@@ -435,3 +436,25 @@ def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(
     window.stash.show_pane(AT_HAND)
     assert len(window.stash.at_hand.rows) == 24
     window.close()
+
+
+def test_a_file_that_never_ends_is_stopped_and_keeps_neither_the_desk_nor_the_next_file_waiting(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A pipe that nobody writes to stands for whatever a library can be kept busy with."""
+    window.go(STASH)
+    window.stash.show_pane(SUPPLIES)
+    pane = window.stash.supplies
+    endless, whole = tmp_path / "endless.csv", tmp_path / "list.csv"
+    os.mkfifo(endless)
+    whole.write_text("what,name,colour\nink,pond,#335577\n", encoding="utf-8")
+    for path in (endless, whole):
+        monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, path=path: (str(path), ""))
+        pane.choose_csv()
+        if path is endless:
+            assert pane.stop.isVisible()
+            click(pane.stop)
+            assert not pane.errand.is_busy or pane.errand._stop.is_set()
+    library = window.session.library
+    qtbot.waitUntil(lambda: len(library.list_supplies("ink")) == 1, timeout=10_000)  # half of what a table may take
+    qtbot.waitUntil(lambda: not pane.stop.isVisible(), timeout=60_000)

@@ -1,6 +1,7 @@
 """Colours read off a scanned swatch card: its patches are found by themselves, in rows."""
 
 from collections.abc import Sequence
+from pathlib import Path
 from typing import NamedTuple
 
 import cv2
@@ -9,6 +10,7 @@ from numpy.typing import NDArray
 
 from fair_thicket.intake.detection import Page
 from fair_thicket.intake.page import find_page
+from fair_thicket.intake.picture import read_picture
 from fair_thicket.intake.sheet import darkest_of, ready_page
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.units import MM_PER_INCH
@@ -37,6 +39,18 @@ class Swatch(NamedTuple):
     column: int
     colour: str
     box: tuple[float, float, float, float]
+
+
+def read_card(path: Path) -> list[Swatch]:
+    """Read a scanned swatch card; without a resolution 300 dpi is taken: colours need no scale.
+
+    Raises
+    ------
+    PictureError
+        See `picture.read_picture` and `read_swatches`.
+    """
+    picture = read_picture(path)
+    return read_swatches(picture.pixels, picture.dpi or 300.0, name=path.name)
 
 
 def read_swatches(pixels: NDArray[np.uint8], dpi: float, *, name: str = "The scan") -> list[Swatch]:

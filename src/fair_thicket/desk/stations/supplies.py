@@ -1,6 +1,6 @@
 """Papers, inks and markers: their colours, weights and how many sheets are left."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import msgspec
@@ -16,8 +16,8 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.supplies_csv import read_supplies, write_supplies
-from fair_thicket.intake.picture import read_picture
-from fair_thicket.intake.swatches import Swatch, read_swatches
+from fair_thicket.intake.apart import PAGE_S, TABLE_S, run_apart
+from fair_thicket.intake.swatches import Swatch, read_card
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.supplies import Ink, Marker, Paper, Supply, parse_weight, say_weight
 from fair_thicket.model.units import Unit, parse_length, say_size
@@ -62,8 +62,9 @@ class SuppliesPane(QWidget):
         self._session = session
         self.rows: list[QWidget] = []
         self.errand = Errand(self)
-        self.errand.done.connect(self._take_swatches)
+        self.errand.done.connect(self._take)
         self.errand.failed.connect(session.said)
+        self.errand.busyChanged.connect(self._show_busy)
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 4, 16, 12)
         box.addLayout(self._add_row())
@@ -107,7 +108,13 @@ class SuppliesPane(QWidget):
         row.addWidget(self._to_csv)
         self._facts = Hint()
         row.addWidget(self._facts, 1)
+        self.stop = button("Stop reading", self.errand.cancel, "link")
+        self.stop.hide()
+        row.addWidget(self.stop)
         return row
+
+    def _show_busy(self, is_busy: bool) -> None:
+        self.stop.setVisible(is_busy)
 
     def refresh(self) -> None:
         """Show what there is."""
@@ -230,7 +237,7 @@ class SuppliesPane(QWidget):
         """Ask for a list and take all of it in."""
         chosen, _ = QFileDialog.getOpenFileName(self, "Read a list", str(Path.home()), "CSV (*.csv *.txt)")
         if chosen:
-            self._attempt(lambda: read_supplies(Path(chosen)))
+            self._read(read_supplies, Path(chosen), TABLE_S)
 
     def write_csv(self) -> None:
         """Ask where to write the list, and write it."""
@@ -252,8 +259,20 @@ class SuppliesPane(QWidget):
             self, "Open a swatch card", str(Path.home()), "Scans (*.png *.jpg *.jpeg *.tif *.tiff *.webp)"
         )
         if chosen:
-            path = Path(chosen)
-            self.errand.ask(lambda: read_card(path))
+            self._read(read_card, Path(chosen), PAGE_S)
+
+    def _read(self, function: Callable[[Path], Sequence[Supply | Swatch]], path: Path, seconds: float) -> None:
+        """Read a file from outside in a process of its own, which *Stop* and closing the window end at once."""
+        self.errand.ask_stoppable(
+            lambda go_on: run_apart(function, path, name=path.name, seconds=seconds, go_on=go_on)
+        )
+
+    def _take(self, found: Sequence[Supply | Swatch]) -> None:
+        supplies = [one for one in found if not isinstance(one, Swatch)]
+        if supplies:
+            self._attempt(lambda: supplies)
+        else:
+            self._take_swatches([one for one in found if isinstance(one, Swatch)])
 
     def _take_swatches(self, swatches: list[Swatch]) -> None:
         kind = self.kind.currentText()
@@ -269,9 +288,3 @@ class SuppliesPane(QWidget):
 
 def _count(number: int, kind: type[Supply]) -> str:
     return f"{number} {kind.__name__.lower()}{'s' * (number != 1)}"
-
-
-def read_card(path: Path) -> list[Swatch]:
-    """Read a scanned swatch card; without a resolution 300 dpi is taken: colours need no scale."""
-    picture = read_picture(path)
-    return read_swatches(picture.pixels, picture.dpi or 300.0, name=path.name)

@@ -68,7 +68,7 @@ class DrawerCard(QWidget):
         painter.setPen(QPen(theme.FERN, 2) if self.hasFocus() else QPen(theme.LINE, 1))
         painter.setBrush(QColor("white"))
         painter.drawRoundedRect(box, 7, 7)
-        picture = self._pictures.get(self.stamp, self._px_per_mm * self.devicePixelRatioF())
+        picture = self._pictures.sample(self.stamp, self._px_per_mm * self.devicePixelRatioF())
         shape = box_of(self.stamp)
         width, height = shape.width() * self._px_per_mm, shape.height() * self._px_per_mm
         where = QRectF(8 + (PICTURE_PX - width) / 2, (self.height() - height) / 2, width, height)

@@ -79,7 +79,7 @@ class MarksEditor(QWidget):
             return
         place = self.to_widget()
         scale = place.m11()
-        picture = self._pictures.get(stamp, scale * self.devicePixelRatioF())
+        picture = self._pictures.sample(stamp, scale * self.devicePixelRatioF())
         painter.drawPixmap(place.mapRect(box_of(stamp)), picture, QRectF(picture.rect()))
         self._draw_marks(painter, stamp.marks, place)
         if self._start is not None:

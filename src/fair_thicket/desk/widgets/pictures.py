@@ -1,9 +1,15 @@
 """Stamps as pictures at the size in which they are shown, made once and kept."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPixmap, QPolygonF
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
+from fair_thicket.desk import theme
 from fair_thicket.model.stash import Ring, Stamp
+
+CUT_MM, CUT_PX = 0.4, 1.3
+"""A cut edge as drawn: about a stamp's line at life size, and never thinner than a screen shows plainly."""
+CUT_PAPER = QColor("#f3ead6")
+"""Paper as a die has cut it: darker than the white tile it lies on."""
 
 
 def ring_path(ring: Ring) -> QPainterPath:
@@ -44,6 +50,15 @@ class StampPictures:
             self._kept[key] = self._draw(stamp, px_per_mm, ground)
         return self._kept[key]
 
+    def sample(self, stamp: Stamp, px_per_mm: float) -> QPixmap:
+        """Picture of a stamp, or of what a die cuts: paper with an edge as heavy as a stamp's line; see `get`."""
+        if not stamp.kind.is_plain:
+            return self.get(stamp, px_per_mm)
+        key = (stamp.picture, round(px_per_mm * 1000), "cut", hash((stamp.outline, stamp.pockets)))
+        if key not in self._kept:
+            self._kept[key] = _draw_cut(stamp, px_per_mm)
+        return self._kept[key]
+
     def _draw(self, stamp: Stamp, px_per_mm: float, ground: QColor | None) -> QPixmap:
         box = box_of(stamp)
         picture = QPixmap(QSize(max(1, round(box.width() * px_per_mm)), max(1, round(box.height() * px_per_mm))))
@@ -77,6 +92,27 @@ class StampPictures:
                 return QImage()
             self._images[name] = QImage.fromData(self.pictures[name])
         return self._images[name]
+
+
+def _draw_cut(stamp: Stamp, px_per_mm: float) -> QPixmap:
+    """Draw the paper that a die cuts, its openings left open; its blades would stand hair-thin beside stamped lines."""
+    box = box_of(stamp)
+    picture = QPixmap(QSize(max(1, round(box.width() * px_per_mm)), max(1, round(box.height() * px_per_mm))))
+    picture.fill(Qt.GlobalColor.transparent)
+    path = ring_path(stamp.outline)
+    for pocket in stamp.pockets:
+        path.addPath(ring_path(pocket))  # odd-even: an opening is no paper
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.scale(picture.width() / box.width(), picture.height() / box.height())
+    painter.translate(-box.left(), -box.top())
+    pen = QPen(theme.INK, max(CUT_MM, CUT_PX / px_per_mm))
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    painter.setPen(pen)
+    painter.setBrush(CUT_PAPER)
+    painter.drawPath(path)
+    painter.end()
+    return picture
 
 
 def box_of(stamp: Stamp) -> QRectF:

@@ -24,7 +24,7 @@ class Thumb(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         box = box_of(self._stamp)
         scale = min(self.width() / box.width(), self.height() / box.height(), 2.2)
-        picture = self._pictures.get(self._stamp, scale * self.devicePixelRatioF())
+        picture = self._pictures.sample(self._stamp, scale * self.devicePixelRatioF())
         where = QRectF(0, 0, box.width() * scale, box.height() * scale)
         where.moveCenter(QPointF(self.width() / 2, self.height() / 2))
         painter.drawPixmap(where, picture, QRectF(picture.rect()))
