@@ -76,7 +76,7 @@ def answer_forms(monkeypatch: pytest.MonkeyPatch, **answers: object) -> list[str
                 made.setCurrentIndex(int(str(value)) if isinstance(value, int) else made.findText(str(value)))
             else:
                 made.setText(str(value))
-        notes.append(form.note.text() or next((one.text() for one in form._told.values() if one.text()), ""))
+        notes.append(form.note.text() or next((one.text() for one in form.told.values() if one.text()), ""))
         form.accept()
         return form.result()
 

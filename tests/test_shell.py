@@ -16,6 +16,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from cases import CASES
+from cases_more import MORE_CASES
 from fair_thicket.cli import main
 from fair_thicket.demo import CARD_FILE, CARD_FILES
 from fair_thicket.files.card_file import open_card, save_card
@@ -166,7 +167,7 @@ def test_a_card_whose_inside_alone_bears_anything_is_printed_as_such(
     assert "inside" in json.loads(capsys.readouterr().out.splitlines()[-1])
 
 
-@pytest.mark.parametrize("case", CASES, ids=[case.__name__ for case in CASES])
+@pytest.mark.parametrize("case", [*CASES, *MORE_CASES], ids=lambda case: case.__name__)
 def test_every_composition_goes_through_every_word(case: object, tmp_path: Path) -> None:
     work = case()  # type: ignore[operator]
     card = tmp_path / "c.thicket"

@@ -49,7 +49,7 @@ def test_words_wider_than_the_card_are_trouble_and_no_remedy_cuts_a_letter() -> 
 
 
 def test_words_trimmed_at_the_edge_are_trouble_and_not_praised() -> None:
-    strip = Strip("strip-1", 149.9, 10.0, 69.85, 50.0, words="m" * 20, words_mm=6.0, trim_to="card")
+    strip = Strip("strip-1", 149.9, 10.0, 69.85, 50.0, words="m" * 19, words_mm=6.0, trim_to="card")
     findings = judge(card(strip))
     (lost,) = [one for one in findings if one.code == "words"]
     assert lost.title == "Words are cut off"

@@ -199,6 +199,12 @@ def _filled(shapes: NDArray[np.object_]) -> BaseGeometry:
     for index, (part, box) in enumerate(zip(whole, boxes, strict=True)):
         around = np.flatnonzero((boxes[:, :2] <= box[:2]).all(axis=1) & (boxes[:, 2:] >= box[2:]).all(axis=1))
         x, y = part.exterior.coords[0]
-        if not any(other != index and shapely.contains_xy(whole[other], x, y) for other in around.tolist()):
+        within = (  # of two that are the same the first stays
+            (whole[other].area, -other) > (part.area, -index)
+            and shapely.contains_xy(whole[other], x, y)
+            and shapely.contains(whole[other], part)
+            for other in around.tolist()
+        )
+        if not any(within):
             outer.append(part)
     return outer[0] if len(outer) == 1 else shapely.union_all(outer)

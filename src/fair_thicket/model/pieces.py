@@ -15,7 +15,6 @@ from typing import Annotated, Literal
 import msgspec
 
 from fair_thicket.model.bounds import (
-    FARTHEST_MM,
     MOST_CUT_AWAY,
     MOST_CUTS,
     MOST_FLAPS,
@@ -23,14 +22,12 @@ from fair_thicket.model.bounds import (
     MOST_WORDS,
 )
 from fair_thicket.model.spans import Cut
-from fair_thicket.model.stash import Key, Outline, Size
+from fair_thicket.model.stash import Key, Outline, Place, Point, Size
 
-Place = Annotated[float, msgspec.Meta(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Degrees = Annotated[float, msgspec.Meta(ge=-360, le=360)]
 Colour = Annotated[str, msgspec.Meta(pattern=r"^#[0-9a-f]{6}$")]
 Height = Annotated[float, msgspec.Meta(ge=0, le=30)]
 Words = Annotated[str, msgspec.Meta(max_length=MOST_WORDS)]
-Spot = tuple[Place, Place]
 INK: Colour = "#26302b"
 """Ink of which nothing is said: near-black."""
 WASH: Colour = "#b9c6da"
@@ -85,15 +82,15 @@ class Flap(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_default
     past: Key
     side: Literal["over", "under"]
     name: Words = ""
-    slit: tuple[Spot, Spot] | None = None
+    slit: tuple[Point, Point] | None = None
 
 
 class Hold(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """Where a piece is held: a point of its own and the point of another that it belongs to, mm from their middles."""
 
     by: Key
-    own: Spot
-    at: Spot
+    own: Point
+    at: Point
 
 
 class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -138,7 +135,7 @@ class Cover(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
     x: Place = 0.0
     y: Place = 0.0
     angle_deg: Degrees = 0.0
-    line: tuple[Spot, Spot] | None = None
+    line: tuple[Point, Point] | None = None
     ragged_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] = 1.5
     seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
 
@@ -412,11 +409,11 @@ class Wash(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, 
     inks: Annotated[tuple[Colour, ...], msgspec.Meta(max_length=6)] = ()
     way: Literal["even", "linear", "band", "corner", "glow"] = "even"
     toward_deg: Degrees = 90.0
-    centre: Spot = (0.0, 0.0)
+    centre: Point = (0.0, 0.0)
     mark: Literal["dot", "wave", "grass"] = "dot"
     mark_mm: Annotated[float, msgspec.Meta(ge=0.3, le=60)] = 1.2
     pitch_mm: Annotated[float, msgspec.Meta(ge=0.5, le=100)] = 4.0
-    spots: Annotated[tuple[Spot, ...], msgspec.Meta(max_length=3000)] = ()
+    spots: Annotated[tuple[Point, ...], msgspec.Meta(max_length=3000)] = ()
     glows_from: str = ""
 
 
@@ -437,7 +434,7 @@ class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_de
     y: Place
     angle_deg: Degrees = 0.0
     shape: Literal["round", "drop", "star"] = "round"
-    spots: Annotated[tuple[Spot, ...], msgspec.Meta(min_length=1, max_length=400)] = ((0.0, 0.0),)
+    spots: Annotated[tuple[Point, ...], msgspec.Meta(min_length=1, max_length=400)] = ((0.0, 0.0),)
 
 
 Piece = Impression | Cutout | Panel | Strip | Border | Wash | Embellishment

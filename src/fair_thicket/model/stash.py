@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.bounds import LARGEST_MM, MOST_COPIES, MOST_LAYERS, MOST_POCKETS
+from fair_thicket.model.bounds import FARTHEST_MM, LARGEST_MM, MOST_COPIES, MOST_LAYERS, MOST_POCKETS
 
-Point = tuple[float, float]
+Place = Annotated[float, msgspec.Meta(ge=-FARTHEST_MM, le=FARTHEST_MM)]
+Point = tuple[Place, Place]
 Ring = tuple[Point, ...]
 Size = Annotated[float, msgspec.Meta(gt=0, le=LARGEST_MM)]
 Name = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]

@@ -11,7 +11,7 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 
-from fair_thicket.model.pieces import Cover, Form, Lay, Spot, Wash
+from fair_thicket.model.pieces import Cover, Form, Lay, Wash
 from fair_thicket.model.stash import Point as At
 from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
@@ -197,7 +197,7 @@ def _outline(form: Form) -> FloatArray:
     return np.asarray(area.exterior.coords, dtype=np.float64)[:-1]
 
 
-def torn_edge(line: tuple[Spot, Spot], ragged_mm: float, seed: int) -> FloatArray:
+def torn_edge(line: tuple[At, At], ragged_mm: float, seed: int) -> FloatArray:
     """Tear along a line: a ragged path from its start to its end, (n, 2) float, mm; the same seed, the same path.
 
     Notes
@@ -220,7 +220,7 @@ def torn_edge(line: tuple[Spot, Spot], ragged_mm: float, seed: int) -> FloatArra
     return np.asarray(straight + away[:, None] * across, dtype=np.float64)
 
 
-def _torn(line: tuple[Spot, Spot], ragged_mm: float, seed: int) -> Local:
+def _torn(line: tuple[At, At], ragged_mm: float, seed: int) -> Local:
     path = torn_edge(line, ragged_mm, seed)
     along = np.array(line[1]) - np.array(line[0])
     along = along / (np.hypot(*along) or 1.0)
@@ -269,12 +269,12 @@ def _mark_area(mark: str, size_mm: float) -> Local:
 
 
 @lru_cache(maxsize=32)
-def marks_area(mark: str, size_mm: float, spots: tuple[Spot, ...]) -> Local:
+def marks_area(mark: str, size_mm: float, spots: tuple[At, ...]) -> Local:
     """Area of all marks of a texture, mm."""
     return _areas(shapely.union_all(marks_at(mark, size_mm, spots)))
 
 
-def marks_at(mark: str, size_mm: float, spots: Sequence[Spot]) -> Shapes:
+def marks_at(mark: str, size_mm: float, spots: Sequence[At]) -> Shapes:
     """Give the area of a mark at every spot, (n,) of polygons, mm."""
     one = mark_area(mark, size_mm)
     if not isinstance(one, Polygon) or not spots:
