@@ -26,10 +26,16 @@ def extend(own: Path, other: Path) -> None:
     font = TTFont(own)
     known = set(font.getBestCmap())
     names = [(one.nameID, one.platformID, one.platEncID, one.langID, str(one)) for one in font["name"].names]
-    metrics = {table: {key: getattr(font[table], key) for key in keys} for table, keys in (
-        ("hhea", ("ascent", "descent", "lineGap")),
-        ("OS/2", ("sTypoAscender", "sTypoDescender", "sTypoLineGap", "usWinAscent", "usWinDescent", "usWeightClass")),
-    )}
+    metrics = {
+        table: {key: getattr(font[table], key) for key in keys}
+        for table, keys in (
+            ("hhea", ("ascent", "descent", "lineGap")),
+            (
+                "OS/2",
+                ("sTypoAscender", "sTypoDescender", "sTypoLineGap", "usWinAscent", "usWinDescent", "usWeightClass"),
+            ),
+        )
+    }
     added = TTFont(other)
     options = Options(layout_features=[], hinting=False, notdef_outline=True)
     subset = Subsetter(options)

@@ -225,3 +225,18 @@ def test_a_stencil_put_on_the_card_is_inked_through_and_an_edge_above_it() -> No
     assert right - left == pytest.approx(stencil.width_mm, abs=0.01)
     assert top == pytest.approx(-stencil.height_mm / 2 - 19.05, abs=0.01)
     assert bottom < stencil.height_mm / 2 - 9
+
+
+def test_a_fade_has_no_creases_above_the_cusps_of_its_edge(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Kinks across the way, as second differences over a millimetre, half way up the fade above a deep valley."""
+    valley = border(((-60, -12), (0, 8), (60, -12), (60, 9), (-60, 9)), 120)
+    work = work_of_sky(sky(lays=(Lay(0.0, 10.0),), reach_mm=16.0), valley)
+
+    def kink(picture: np.ndarray) -> float:
+        row = picture[500, 470:730, 0].astype(float)  # 8 mm above the foot of the valley, 13 mm to both sides
+        row = np.convolve(row, np.ones(5) / 5, "valid")
+        return float(np.abs(row[20:] - 2 * row[10:-10] + row[:-20]).max())
+
+    soft = kink(paint(work, {}, dpi=254))
+    monkeypatch.setattr("fair_thicket.shape.gradients._softened", lambda away, reach: away)
+    assert kink(paint(work, {}, dpi=254)) > 3 * soft

@@ -458,3 +458,19 @@ def test_a_file_that_never_ends_is_stopped_and_keeps_neither_the_desk_nor_the_ne
     library = window.session.library
     qtbot.waitUntil(lambda: len(library.list_supplies("ink")) == 1, timeout=10_000)  # half of what a table may take
     qtbot.waitUntil(lambda: not pane.stop.isVisible(), timeout=60_000)
+
+
+def test_a_drawing_that_never_ends_is_stopped_and_the_next_page_is_read(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, page: Path
+) -> None:
+    endless = tmp_path / "endless.svg"
+    os.mkfifo(endless)
+    intake = window.stash.intake
+    window.go(STASH)
+    window.stash.show_pane(INTAKE)
+    intake.open_files([endless])
+    qtbot.waitUntil(intake._stop.isVisible, timeout=60_000)
+    click(intake._stop)
+    intake.open_files([page])
+    qtbot.waitUntil(lambda: intake.sorting is not None, timeout=15_000)  # less than a drawing may take
+    assert intake.sorting.name == page.name
