@@ -29,6 +29,7 @@ def test_every_piece_of_a_crowded_card_is_seen_and_what_was_not_thought_through_
 
 def test_a_chain_of_pieces_that_lie_on_one_another_goes_on_to_its_end() -> None:
     pieces = [
-        Strip(f"s-{k}", 20, 6, 30 + 0.2 * k, 30 + 0.1 * k, on=f"s-{k - 1}" if k else "", words="hi") for k in range(COUNT)
+        Strip(f"s-{k}", 20, 6, 30 + 0.2 * k, 30 + 0.1 * k, on=f"s-{k - 1}" if k else "", words="hi")
+        for k in range(COUNT)
     ]
     assert len(see(Work(Card(pieces=tuple(pieces)), STASH))) == COUNT

@@ -32,7 +32,7 @@ def _run(project: Path, words: str) -> subprocess.CompletedProcess[str]:
     environment = os.environ | {"PATH": f"{project / 'commands'}:{os.environ['PATH']}"}
     script = f'. "{project}/setup/environment.sh"; {words}'
     return subprocess.run(
-        ["bash", "-c", script], check=False, capture_output=True, text=True, timeout=300, env=environment
+        ["/bin/bash", "-c", script], check=False, capture_output=True, text=True, timeout=300, env=environment
     )
 
 

@@ -30,12 +30,12 @@ SHIFT = Qt.KeyboardModifier.ShiftModifier
 
 @pytest.fixture
 def page(tmp_path: Path) -> Path:
-    """A page with two rings that touch, a ring apart, and two dots 5 mm apart."""
+    """A page with two rings that touch, a ring apart, and two dots 9 mm apart."""
     pixels = np.full((1500, 1500), 250, np.uint8)
     for x, y, radius in ((30, 30, 10), (47.4, 30, 7), (90, 40, 12)):
         at = (round(x * PX_PER_MM), round(y * PX_PER_MM))
         cv2.circle(pixels, at, round(radius * PX_PER_MM), 20, 8, cv2.LINE_AA)
-    for x in (40, 51):
+    for x in (40, 55):
         cv2.circle(pixels, (round(x * PX_PER_MM), round(90 * PX_PER_MM)), round(3 * PX_PER_MM), 20, -1, cv2.LINE_AA)
     path = tmp_path / "page.png"
     Image.fromarray(pixels).save(path, dpi=(300, 300))
@@ -65,7 +65,7 @@ def test_a_page_is_sorted_with_the_mouse(window: MainWindow, qtbot: QtBot, page:
     intake = window.stash.intake
     assert not intake.merge_button.isEnabled()
     press(window, 40, 90)
-    press(window, 51, 90, SHIFT)
+    press(window, 55, 90, SHIFT)
     click(intake.merge_button)
     assert len(intake.found) == 3
     press(window, 37, 30)
@@ -77,7 +77,7 @@ def test_a_page_is_sorted_with_the_mouse(window: MainWindow, qtbot: QtBot, page:
     view, middle = intake.page, intake.page.place_of(index_at(window, 90, 40)).toPoint()
     drag(view, middle - QPoint(0, 90), middle + QPoint(0, 90))
     assert len(intake.found) == 5
-    press(window, 45, 90)
+    press(window, 47, 90)
     click(intake.drop_button)
     assert len(intake.found) == 4
     before = len(window.session.work.stash.stamps)
@@ -102,7 +102,7 @@ def test_what_the_library_refuses_is_told_and_stays_in_the_drawer(
 
 def test_the_distance_slider_groups_at_once(window: MainWindow, qtbot: QtBot, page: Path) -> None:
     open_page(window, qtbot, page, 4)
-    window.stash.intake.gap.setValue(60)
+    window.stash.intake.gap.setValue(100)
     qtbot.waitUntil(lambda: len(window.stash.intake.found) == 3, timeout=60_000)
     window.stash.intake.gap.setValue(20)
     qtbot.waitUntil(lambda: len(window.stash.intake.found) == 4, timeout=60_000)

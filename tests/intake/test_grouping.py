@@ -38,6 +38,6 @@ def test_dust_is_left_out_unless_it_lies_within_an_image() -> None:
 
 
 def test_the_maker_may_say_the_distance() -> None:
-    parts = [box(0, 0, 8, 8), box(12, 0, 8, 8)]
+    parts = [box(0, 0, 8, 8), box(17, 0, 8, 8)]
     assert len(group_parts(parts).groups) == 2
-    assert len(group_parts(parts, gap_mm=5).groups) == 1
+    assert len(group_parts(parts, gap_mm=10).groups) == 1

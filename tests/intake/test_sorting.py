@@ -16,12 +16,12 @@ PX = 300 / 25.4
 
 @pytest.fixture(scope="module")
 def pixels() -> np.ndarray:
-    """A letter page with a disc ring of 24 mm, two rings that touch, and three dots in a row 5 mm apart."""
+    """A letter page with a disc ring of 24 mm, two rings that touch, and three dots in a row 9 mm apart."""
     page = np.full((3300, 2550), 250, np.uint8)
     for x, y, radius in ((40, 40, 12), (90, 40, 12), (111, 40, 9)):
         cv2.circle(page, (round(x * PX), round(y * PX)), round(radius * PX), 20, 8, cv2.LINE_AA)
     for k in range(3):
-        cv2.circle(page, (round((40 + 11 * k) * PX), round(90 * PX)), round(3 * PX), 20, -1, cv2.LINE_AA)
+        cv2.circle(page, (round((40 + 15 * k) * PX), round(90 * PX)), round(3 * PX), 20, -1, cv2.LINE_AA)
     return page
 
 
@@ -37,9 +37,9 @@ def test_images_are_found_and_told(sorting: Sorting) -> None:
 
 
 def test_a_larger_distance_takes_dots_together_and_a_smaller_one_parts_them(sorting: Sorting) -> None:
-    wide = regroup(sorting, 6.0)
+    wide = regroup(sorting, 10.0)
     assert len(wide.images) == 3
-    assert wide.reach_mm == 6
+    assert wide.reach_mm == 10
     assert len(regroup(wide, 2.0).images) == 5
     untouched = next(image for image in sorting.images if image.cx < 50 and image.cy < 50)
     assert any(image.picture is untouched.picture for image in wide.images)  # not measured again
@@ -50,7 +50,7 @@ def test_merging_makes_one_of_several(sorting: Sorting) -> None:
     merged = merge(sorting, dots)
     assert len(merged.images) == 3
     row = next(image for image in merged.images if image.cy > 80)
-    assert row.width_mm == pytest.approx(28, abs=0.3)
+    assert row.width_mm == pytest.approx(36, abs=0.3)
     assert merge(sorting, dots[:1]) is sorting
 
 

@@ -54,5 +54,3 @@ def ask_which(parent: QWidget, words: str, question: str, answers: tuple[str, ..
     box.setEscapeButton(cancel)
     box.exec()
     return made.get(box.clickedButton(), "")
-
-

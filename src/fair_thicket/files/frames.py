@@ -10,9 +10,7 @@ from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.shape.inking import Paper
 
 
-def write_frames(
-    folder: str | Path, papers: Sequence[Paper], scene: Paper, *, is_finished: bool = False
-) -> list[str]:
+def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper, *, is_finished: bool = False) -> list[str]:
     """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the rehearsal's pictures.
 
     Parameters

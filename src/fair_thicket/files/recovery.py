@@ -69,9 +69,7 @@ class Autosave:
         """Autosave a card; StorageError when that cannot be done."""
         self.keep_packed(pack_card(work, pictures), work.card.title, path)
 
-    def keep_packed(
-        self, packed: bytes, title: str, path: str = "", as_read: Fingerprint | None = None
-    ) -> None:
+    def keep_packed(self, packed: bytes, title: str, path: str = "", as_read: Fingerprint | None = None) -> None:
         """Autosave a card that is packed already."""
         note = Note(os.getpid(), _start_of(os.getpid()), title, path, as_read)
         write_whole(self._note, msgspec.json.encode(note))  # first: a card is never there without its note

@@ -259,9 +259,7 @@ def detect(page: Page) -> Detected:
     count, labels, stats = _parts_of(dark)
     rows, columns = dark.shape
     wanted = [  # a frame of shadow round the page is no image
-        number
-        for number in range(1, count)
-        if stats[number][2] <= 0.9 * columns and stats[number][3] <= 0.9 * rows
+        number for number in range(1, count) if stats[number][2] <= 0.9 * columns and stats[number][3] <= 0.9 * rows
     ]
     if place.skew_from in {"card", "length"}:  # what runs out of the photo is there in part only
         wanted = [number for number in wanted if not _touches_frame(stats[number], rows, columns)]

@@ -8,34 +8,34 @@ gap
     Least distance between two parts.
 dust
     A part so small that it cannot stand for itself; it counts only inside something larger.
+company
+    Parts that are taken to be of one image so far (see `companies`).
 """
 
-import math
-from collections.abc import Collection, Mapping, Sequence
+import heapq
+from collections.abc import Callable, Iterable, Sequence
 
 import msgspec
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import minimum_spanning_tree
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket.intake.companies import LEAST_MM, LOOK_MM, Companies
+from fair_thicket.intake.likelihood import shipped
 from fair_thicket.intake.words import find_lines
 
-LEAST_GAP_MM, PLAIN_GAP_MM, MOST_GAP_MM = 1.0, 2.0, 6.5
-LOOK_MM = 16.0
-PLAINLY_FARTHER = 1.8
-DUST_MM = 0.5
+PLAIN_GAP_MM = 2.0
+DUST_MM = 0.7
+"""Specks of up to 0.4 mm show blurred and a scan's pixel wider."""
 LEAST_IMAGE_MM = 3.0
-WHOLE_MM = 9.0
-WHOLE_SHARE = 0.5
-"""Two bodies of this size, or of this share of what is large on the page, could each be an image of its own."""
-MUCH_NEARER = 1.8
-LONELY_MM = 3.99
-SAME_STEP = 1.35
-MOST_IMAGE_MM = 70.0
-MOST_COMPANY = 60
-TOUCH_MM = 1.2
-"""Bodies nearer than this all but touch: a stamp's line that did not print."""
+MOST_NEIGHBOURS = 12
+"""Of each part, at the most, the nearest first: on a page full of specks every other is near."""
+
+Judge = Callable[[Companies, Sequence[tuple[int, int]]], Sequence[float]]
+"""How likely each of some pairs of companies is one image, 0..1."""
 
 
 class Grouping(msgspec.Struct, frozen=True):
@@ -48,7 +48,7 @@ class Grouping(msgspec.Struct, frozen=True):
     greetings : frozenset of int
         Indices of the groups that are lines of words.
     reach_mm : float
-        Parts nearer than this were taken together.
+        The widest gap that was bridged within an image.
     """
 
     groups: tuple[tuple[int, ...], ...]
@@ -56,7 +56,34 @@ class Grouping(msgspec.Struct, frozen=True):
     reach_mm: float
 
 
-def group_parts(parts: Sequence[NDArray[np.float64]], *, gap_mm: float | None = None) -> Grouping:
+class Pairs(msgspec.Struct, frozen=True):
+    """Pairs of parts near each other, ascending by gap.
+
+    Attributes
+    ----------
+    first, second : (n,) int
+    gaps : (n,) float, mm
+    nested : (n,) bool
+        One lies (mostly) within the hull of the other.
+    """
+
+    first: NDArray[np.int64]
+    second: NDArray[np.int64]
+    gaps: NDArray[np.float64]
+    nested: NDArray[np.bool_]
+
+    def only(self, wanted: NDArray[np.bool_]) -> "Pairs":
+        """Leave out the others."""
+        return Pairs(self.first[wanted], self.second[wanted], self.gaps[wanted], self.nested[wanted])
+
+    def listed(self) -> Iterable[tuple[int, int, float]]:
+        """Give them one by one."""
+        return zip(self.first.tolist(), self.second.tolist(), self.gaps.tolist(), strict=True)
+
+
+def group_parts(
+    parts: Sequence[NDArray[np.float64]], *, gap_mm: float | None = None, judge: Judge | None = None
+) -> Grouping:
     """Group parts into images.
 
     Parameters
@@ -64,13 +91,17 @@ def group_parts(parts: Sequence[NDArray[np.float64]], *, gap_mm: float | None = 
     parts : sequence of (n, 2) float, mm
         Outer contour of each part.
     gap_mm : float or None
-        Parts nearer than this belong together; None finds the widest pause between the gaps within images and those
-        between them, and then keeps two bodies apart that could each be an image, unless they all but touch.
+        Parts nearer than this belong together; None lets the page decide.
+    judge : callable or None
+        How likely companies are of one image; None takes what ships with the program.
 
     Notes
     -----
     Lines of glyphs are told first and are images of their own. A part inside the hull of another belongs to it. The
-    rest is joined from the nearest pair on.
+    rest grows together: of all neighbouring companies the likeliest to be one image are joined, and their neighbours
+    judged anew, until none is more likely one than two. What is likely is learnt: gaps are held against the sizes of
+    both, against the gaps within them and to all others near, and against the page's usual pauses; likeness, alignment
+    and the room that others take in between count as well (`Companies.signs`). About n log n for n parts.
     """
     if not parts:
         return Grouping((), frozenset(), gap_mm or PLAIN_GAP_MM)
@@ -79,129 +110,70 @@ def group_parts(parts: Sequence[NDArray[np.float64]], *, gap_mm: float | None = 
     spans = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
     real = np.flatnonzero(spans >= DUST_MM)
     hulls = shapely.convex_hull(lines)
-    first, second, gaps = _near_pairs(lines, hulls, real)
-    nested = np.array([_nests(hulls[a], hulls[b]) for a, b in zip(first, second, strict=True)], dtype=bool)
-    inner = {int(a if spans[a] < spans[b] else b) for a, b in zip(first[nested], second[nested], strict=True)}
-    words = find_lines(boxes, [index for index in real.tolist() if index not in inner])
-    in_words = {index: number for number, line in enumerate(words) for index in line}
-    free = np.array([a not in in_words and b not in in_words for a, b in zip(first, second, strict=True)], dtype=bool)
-    reach = gap_mm if gap_mm is not None else _widest_pause(first[free], second[free], gaps[free], len(parts))
-    forest = _Forest(boxes)
-    for line in words:
-        for index in line[1:]:
-            forest.join(line[0], index)
-    for a, b in zip(first[nested].tolist(), second[nested].tolist(), strict=True):
-        if not (a in in_words and b in in_words):
-            forest.join(a, b)
-    pairs = list(zip(first[free].tolist(), second[free].tolist(), gaps[free].tolist(), strict=True))
-    whole_mm = max(WHOLE_MM, WHOLE_SHARE * float(np.percentile(spans[real], 90)))
-    for a, b, gap in pairs:
-        if gap <= reach and (gap_mm is not None or gap <= TOUCH_MM or not forest.are_both_whole(a, b, whole_mm)):
-            forest.join(a, b)
+    pairs = _near_pairs(lines, hulls, real)
     if gap_mm is None:
-        _join_lonely(forest, pairs, whole_mm)
-    groups: dict[int, list[int]] = {}
-    for index in real.tolist():
-        groups.setdefault(forest.lead(index), []).append(index)
-    kept = [members for members in groups.values() if forest.span(members[0]) >= LEAST_IMAGE_MM]
+        pairs = _fewer(pairs, len(parts))
+    nested = list(pairs.only(pairs.nested).listed())
+    inner = {a if spans[a] < spans[b] else b for a, b, _ in nested}
+    words = find_lines(boxes, [index for index in real.tolist() if index not in inner])
+    in_words = frozenset(index for line in words for index in line)
+    companies = Companies(boxes, hulls, pairs.listed())
+    for part in real.tolist():
+        companies.stand(part)
+    sure = [(line[0], index) for line in words for index in line[1:]]
+    sure += [(a, b) for a, b, _ in nested if not (a in in_words and b in in_words)]
+    for a, b in sure:
+        _join(companies, a, b, is_nested=True)
+    closed = {companies.lead(line[0]) for line in words}
+    if gap_mm is None:
+        _join_likely(companies, closed, judge or judge_by_signs)
+    else:
+        for a, b, gap in pairs.listed():
+            if gap <= gap_mm and not closed & {companies.lead(a), companies.lead(b)}:
+                _join(companies, a, b)
+    kept = [sorted(members) for lead, members in companies.members.items() if companies.span(lead) >= LEAST_IMAGE_MM]
+    kept.sort()
+    bridged = [companies.inner(companies.lead(members[0])) for members in kept]
     _take_in_dust(kept, hulls, np.flatnonzero(spans < DUST_MM))
     greetings = frozenset(index for index, members in enumerate(kept) if members[0] in in_words)
+    reach = gap_mm if gap_mm is not None else max([PLAIN_GAP_MM, *bridged])
     return Grouping(tuple(tuple(members) for members in kept), greetings, reach)
 
 
-class _Forest:
-    """Parts joined into trees; each root knows the box round its tree, and the size of the largest part."""
-
-    def __init__(self, boxes: NDArray[np.float64]) -> None:
-        self._leader = list(range(len(boxes)))
-        self._boxes = boxes.copy()
-        self._bodies = np.minimum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
-        self._members = [[index] for index in range(len(boxes))]
-
-    def lead(self, index: int) -> int:
-        while self._leader[index] != index:
-            self._leader[index] = self._leader[self._leader[index]]
-            index = self._leader[index]
-        return index
-
-    def join(self, a: int, b: int) -> None:
-        low, high = self.lead(a), self.lead(b)
-        if low != high:
-            self._leader[low] = high
-            self._members[high] += self._members[low]
-            self._bodies[high] = max(self._bodies[high], self._bodies[low])
-            self._boxes[high, :2] = np.minimum(self._boxes[low, :2], self._boxes[high, :2])
-            self._boxes[high, 2:] = np.maximum(self._boxes[low, 2:], self._boxes[high, 2:])
-
-    def span(self, index: int) -> float:
-        left, top, right, bottom = self._boxes[self.lead(index)]
-        return float(max(right - left, bottom - top))
-
-    def members(self, lead: int) -> list[int]:
-        """Parts of a tree."""
-        return self._members[lead]
-
-    def body(self, index: int) -> float:
-        """Lesser side of the largest single part of a tree: a handful of small parts has no body."""
-        return float(self._bodies[self.lead(index)])
-
-    def are_both_whole(self, a: int, b: int, least_mm: float) -> bool:
-        """Say whether two trees each have a body that could be an image."""
-        return min(self.body(a), self.body(b)) >= least_mm
-
-    def span_of(self, leads: Collection[int]) -> float:
-        """Longer side of the box round several trees."""
-        boxes = self._boxes[list(leads)]
-        return float((boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)).max())
+def judge_by_signs(companies: Companies, pairs: Sequence[tuple[int, int]]) -> Sequence[float]:
+    """Judge as was learnt."""
+    chances: list[float] = shipped()(np.array([companies.signs(a, b) for a, b in pairs])).tolist()
+    return chances
 
 
-def _join_lonely(forest: _Forest, pairs: Sequence[tuple[int, int, float]], whole_mm: float) -> None:
-    """Join what lies much nearer to each other than to anything else, whatever the page's usual pauses are.
-
-    From each pair that is still apart a company is gathered: all that is reached in steps about as long as the pair's
-    gap. It is one image when nothing else is near, and when at most one of it could be an image of its own.
-    """
-    near: dict[int, list[tuple[int, float]]] = {}
-    for a, b, gap in pairs:
-        near.setdefault(a, []).append((b, gap))
-        near.setdefault(b, []).append((a, gap))
-    for a, b, gap in pairs:
-        if gap > LONELY_MM:
-            break
-        if forest.lead(a) == forest.lead(b):
-            continue
-        company = _gather(forest, near, (a, b), gap, whole_mm)
-        for lead in company:
-            forest.join(lead, a)
+def _join(companies: Companies, a: int, b: int, *, is_nested: bool = False) -> None:
+    low, high = companies.lead(a), companies.lead(b)
+    if low != high:
+        companies.join(low, high, is_nested=is_nested)
 
 
-def _gather(
-    forest: _Forest,
-    near: Mapping[int, Sequence[tuple[int, float]]],
-    start: tuple[int, int],
-    gap: float,
-    whole_mm: float,
-) -> set[int]:
-    """Gather the trees within steps of a start; nothing when that is no single image (see `_join_lonely`)."""
-    company = {forest.lead(index) for index in start}
-    waiting = list(company)
-    outside: list[tuple[int, float]] = []
-    while waiting:
-        bodies = sum(forest.body(lead) >= whole_mm for lead in company)
-        if bodies > 1 or len(company) > MOST_COMPANY or forest.span_of(company) > MOST_IMAGE_MM:
-            return set()
-        for part in forest.members(waiting.pop()):
-            for other, distance in near.get(part, ()):
-                lead = forest.lead(other)
-                if lead in company:
-                    continue
-                if distance <= gap * SAME_STEP:
-                    company.add(lead)
-                    waiting.append(lead)
-                else:
-                    outside.append((lead, distance))
-    alone = all(distance >= MUCH_NEARER * gap for lead, distance in outside if lead not in company)
-    return company if alone else set()
+def _join_likely(companies: Companies, closed: set[int], judge: Judge) -> None:
+    """Join the likeliest pair of companies, judge its neighbours anew, and go on until no pair is likely one."""
+    companies.survey(closed)
+    ages = dict.fromkeys(companies.members, 0)
+    queue: list[tuple[float, int, int, int, int]] = []
+
+    def ask(pairs: Sequence[tuple[int, int]]) -> None:
+        if pairs:
+            for (a, b), chance in zip(pairs, judge(companies, pairs), strict=True):
+                if chance >= companies.least_likely(a, b):
+                    heapq.heappush(queue, (-chance, a, b, ages[a], ages[b]))
+
+    ask([(a, b) for a, b in companies.pairs() if not closed & {a, b} and companies.least_likely(a, b) < 1])
+    while queue:
+        _, a, b, age_a, age_b = heapq.heappop(queue)
+        if ages.get(a) != age_a or ages.get(b) != age_b:
+            continue  # one of them has grown, or gone, since it was judged
+        lead = companies.join(a, b)
+        ages[a + b - lead] = -1
+        ages[lead] += 1
+        near = [other for other in companies.near[lead] if other not in closed]
+        ask([(lead, other) for other in near if companies.least_likely(lead, other) < 1])
 
 
 def _line(points: NDArray[np.float64]) -> shapely.Geometry:
@@ -210,10 +182,8 @@ def _line(points: NDArray[np.float64]) -> shapely.Geometry:
     return shapely.LinearRing(points)
 
 
-def _near_pairs(
-    lines: NDArray[np.object_], hulls: NDArray[np.object_], real: NDArray[np.int64]
-) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
-    """Pairs that lie near each other or one round the other, ascending by gap."""
+def _near_pairs(lines: NDArray[np.object_], hulls: NDArray[np.object_], real: NDArray[np.int64]) -> Pairs:
+    """Pairs that lie near each other or one round the other."""
     shapes = lines[real]
     near = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=LOOK_MM)
     round_it = shapely.STRtree(hulls[real]).query(hulls[real], predicate="intersects")
@@ -221,7 +191,25 @@ def _near_pairs(
     a, b = pairs[:, pairs[0] < pairs[1]]
     gaps = shapely.distance(shapes[a], shapes[b])
     order = np.argsort(gaps, kind="stable")
-    return real[a][order], real[b][order], np.asarray(gaps[order], np.float64)
+    first, second = real[a][order], real[b][order]
+    nested = np.array([_nests(hulls[a], hulls[b]) for a, b in zip(first, second, strict=True)], dtype=bool)
+    return Pairs(first, second, np.asarray(gaps[order], np.float64), nested)
+
+
+def _fewer(pairs: Pairs, count: int) -> Pairs:
+    """Leave each part its nearest neighbours, and what a tree that spans them all needs."""
+    taken = np.zeros(count, np.int64)
+    kept = pairs.nested.copy()
+    for number, (a, b, _) in enumerate(pairs.listed()):
+        if taken[a] < MOST_NEIGHBOURS or taken[b] < MOST_NEIGHBOURS:
+            kept[number] = True
+            taken[a] += 1
+            taken[b] += 1
+    graph = coo_array((np.maximum(pairs.gaps, LEAST_MM), (pairs.first, pairs.second)), shape=(count, count))
+    tree = minimum_spanning_tree(graph.tocsr()).tocoo()
+    needed = set(zip(tree.row.tolist(), tree.col.tolist(), strict=True))
+    kept |= np.array([(a, b) in needed or (b, a) in needed for a, b, _ in pairs.listed()], dtype=bool)
+    return pairs.only(kept)
 
 
 def _nests(hull: BaseGeometry, other: BaseGeometry) -> bool:
@@ -230,41 +218,6 @@ def _nests(hull: BaseGeometry, other: BaseGeometry) -> bool:
     if small.area <= 0:
         return bool(large.intersects(small))
     return bool(shapely.intersection(small, large).area > 0.5 * small.area)
-
-
-def _widest_pause(first: NDArray[np.int64], second: NDArray[np.int64], gaps: NDArray[np.float64], count: int) -> float:
-    """Find the distance that best parts the gaps within images from those between them.
-
-    Notes
-    -----
-    Only the gaps that a spanning tree of the parts needs are looked at (`gaps` ascending). They are cut
-    into two classes with the greatest variance between them (Otsu 1979, as for thresholds of grey). The cut counts
-    only when the far class is plainly farther; else parts are taken to stand for themselves.
-    """
-    leader = list(range(count))
-
-    def lead(index: int) -> int:
-        while leader[index] != index:
-            index = leader[index]
-        return index
-
-    needed = []
-    for a, b, gap in zip(first.tolist(), second.tolist(), gaps.tolist(), strict=True):
-        low, high = lead(a), lead(b)
-        if low != high:
-            leader[low] = high
-            needed.append(max(gap, LEAST_GAP_MM / 2))
-    if not needed:
-        return PLAIN_GAP_MM
-    ascending = np.asarray(needed)
-    best, reach = 0.0, min(PLAIN_GAP_MM, needed[0] * 0.75)
-    for cut in range(1, len(ascending)):
-        near, far = ascending[:cut], ascending[cut:]
-        between = len(near) * len(far) * (far.mean() - near.mean()) ** 2
-        is_plain = far.mean() > PLAINLY_FARTHER * near.mean() and near[-1] < MOST_GAP_MM and far[0] > LEAST_GAP_MM
-        if is_plain and between > best:
-            best, reach = float(between), math.sqrt(near[-1] * far[0])
-    return float(min(max(reach, LEAST_GAP_MM), MOST_GAP_MM))
 
 
 def _take_in_dust(groups: list[list[int]], hulls: NDArray[np.object_], dust: NDArray[np.int64]) -> None:

@@ -101,7 +101,6 @@ def scan(options: argparse.Namespace) -> int:
     return 0
 
 
-
 def span(options: argparse.Namespace) -> int:
     """Span a length with cuts of a border die."""
     from fair_thicket.backdrop import Joining, span_area
@@ -146,5 +145,3 @@ def span(options: argparse.Namespace) -> int:
             f"{joint.peek_mm2:.1f} mm² peek out"
         )
     return 0
-
-

@@ -35,7 +35,7 @@ from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import Unit, parse_length, say_length, say_size
 
-GAP_STEP_MM, MOST_GAP_MM = 0.1, 8.0
+GAP_STEP_MM, MOST_GAP_MM = 0.1, 12.0
 WELCOME = (
     "Stamp your images on a white sheet, leave a finger's width between them, scan it at 300 dpi\n"
     "and open the scan here, or drop files on the window. Photos and SVG cut files will do as well.\n\n"

@@ -263,9 +263,7 @@ class SuppliesPane(QWidget):
 
     def _read(self, function: Callable[[Path], Sequence[Supply | Swatch]], path: Path, seconds: float) -> None:
         """Read a file from outside in a process of its own, which *Stop* and closing the window end at once."""
-        self.errand.ask_stoppable(
-            lambda go_on: run_apart(function, path, name=path.name, seconds=seconds, go_on=go_on)
-        )
+        self.errand.ask_stoppable(lambda go_on: run_apart(function, path, name=path.name, seconds=seconds, go_on=go_on))
 
     def _take(self, found: Sequence[Supply | Swatch]) -> None:
         supplies = [one for one in found if not isinstance(one, Swatch)]

@@ -1,0 +1,268 @@
+"""Learn which bits of ink make one image, from pages of open drawings: writes intake/grouping_trees.npz.
+
+Needed only when `Companies.signs` has changed, or to learn from other drawings. Beside this project's own environment
+it needs scikit-learn 1.5 or later, and folders of SVG drawings, one a set:
+
+    python setup/learn_grouping.py FOLDER [FOLDER ...]
+
+What ships was learnt from seven open sets with many loose parts: Phosphor Icons 2 (MIT, PyPI py-phosphor-icons 0.1.1),
+Heroicons 2 (MIT, PyPI heroicons 2.14.0), Fluent Emoji High Contrast (MIT), EmojiOne Monotone (CC BY 4.0), Streamline
+Freehand (CC BY 4.0), Game Icons (CC BY 3.0) and Health Icons (MIT), the last five from npm, @iconify-json/*; only
+drawings of things, no signs of interfaces. What it is proven on are three others: see `bench/grouping.py`.
+
+The pages are laid in numbers, not in pixels: outlines of the parts as found on a rendering, packed with gaps, some
+drawings in pairs 1.5 mm apart. First a teacher who knows the truth joins; then what was learnt joins by itself, and is
+taught what the states are that it runs into (S. Ross and others, A reduction of imitation learning, 2011).
+"""
+
+import argparse
+import io
+import math
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+import rectpack
+import resvg_py
+from numpy.typing import NDArray
+from PIL import Image
+from sklearn.ensemble import HistGradientBoostingClassifier
+
+from fair_thicket.intake.companies import SIGNS, Companies
+from fair_thicket.intake.grouping import Judge, group_parts
+from fair_thicket.intake.likelihood import TREES, Trees
+
+SHEET_MM = (215.9, 279.4)
+RENDER_PX = 480
+KINDS = ("plain", "plain", "plain", "pairs", "pairs", "loose", "near", "shapes")
+GAPS_MM = (2.5, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0, 10.0, 12.0, 15.0)
+PAIR_MM = 1.5
+SPREAD_MM = (-0.1, 0.25)
+"""How much wider each side of a line may print."""
+ROUNDS = 3
+PAGES = 500
+KEPT = 0.35
+"""Share of the judgements that are learnt from: neighbours in time are much alike."""
+
+Parts = list[NDArray[np.float64]]
+
+
+class Page(NamedTuple):
+    """Parts of a page, and of which drawing each truly is."""
+
+    parts: Parts
+    drawing_of: list[int]
+
+
+def outline_parts(svg: str) -> Parts:
+    """Find the parts of a drawing, its canvas 1 wide."""
+    svg = svg.replace("currentColor", "#000000")
+    png = resvg_py.svg_to_bytes(svg_string=svg, width=RENDER_PX, background="#ffffff", skip_system_fonts=True)
+    grey = np.pad(np.asarray(Image.open(io.BytesIO(png)).convert("L")), 4, constant_values=255)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats((grey < 128).astype(np.uint8), connectivity=8)
+    parts = []
+    for number in range(1, count):
+        left, top, width, height = (int(value) for value in stats[number][:4])
+        crop = (labels[top : top + height, left : left + width] == number).astype(np.uint8)
+        dense = max(cv2.findContours(crop, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0], key=len)
+        contour = cv2.approxPolyDP(dense, 0.6, True)[:, 0, :]
+        parts.append((contour + (left + 0.5, top + 0.5)) / RENDER_PX)
+    return parts
+
+
+def box_of(parts: Parts) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Least and greatest corner of parts."""
+    points = np.concatenate(parts)
+    return points.min(axis=0), points.max(axis=0)
+
+
+def vary(parts: Parts, size: float, chance: np.random.Generator) -> Parts:
+    """Mirror, turn by quarters, stretch and ink more or less, so that no drawing is learnt by heart."""
+    matrix = np.diag(chance.choice((-1.0, 1.0), 2) * np.exp(chance.uniform(-0.2, 0.2, 2)) * size)
+    if chance.random() < 0.5:
+        matrix = matrix[::-1]
+    spread = chance.uniform(*SPREAD_MM)
+    varied = []
+    for part in parts:
+        placed = part @ matrix.T
+        middle = (placed.min(axis=0) + placed.max(axis=0)) / 2
+        half = np.maximum(np.ptp(placed, axis=0) / 2, 0.2)
+        varied.append(middle + (placed - middle) * (1 + (spread + chance.normal(0, 0.05)) / half))
+    return varied
+
+
+def draw_page(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Generator) -> Page:
+    """Lay a page: `plain` half of drawings with many parts, `loose` only such, `pairs` some close, `near` all close."""
+    width, spread = chance.uniform(16, 40), chance.uniform(0.1, 0.6)
+    units: list[list[Parts]] = []
+    share = 1.0 if kind == "loose" else 0.5
+    if kind == "shapes":
+        sets = [[shape(chance) for _ in range(12)]]
+    elif chance.random() < 0.25:  # one set of stamps has much that is alike, and some of it twice
+        sets = [[one[chance.integers(len(one))] for _ in range(3)] for one in sets]
+    for _ in range(int(chance.integers(2, 30))):
+        drawings = sets[chance.integers(len(sets))]
+        loose = [one for one in drawings if len(one) >= 4]
+        source = loose if loose and chance.random() < share else drawings
+        size = float(np.clip(width * math.exp(spread * chance.standard_normal()), 8, 100))
+        parts = vary(source[chance.integers(len(source))], size, chance)
+        least, greatest = box_of(parts)
+        if max(greatest - least) < 4:
+            continue
+        parts = [one - least for one in parts]
+        before = units[-1] if units else None
+        if kind == "pairs" and before is not None and len(before) == 1 and chance.random() < 0.5:
+            _, end = box_of(before[0])
+            before.append([one + (end[0] + PAIR_MM, chance.uniform(-0.2, 0.2) * end[1]) for one in parts])
+        else:
+            units.append([parts])
+    gap = PAIR_MM if kind == "near" else float(chance.choice(GAPS_MM[2:] if kind == "pairs" else GAPS_MM))
+    page = pack(units, gap)
+    for _ in range(int(chance.integers(0, 25))):  # dust, and what else is too small to be anything
+        x, y, side = chance.uniform(5, 205), chance.uniform(5, 270), chance.uniform(0.6, 1.0)
+        page.parts.append(np.array([(x, y), (x + side, y), (x + side, y + side), (x, y + side)]))
+        page.drawing_of.append(-len(page.parts))
+    return page
+
+
+def shape(chance: np.random.Generator) -> Parts:
+    """Draw a plain outline, a frame or a disc."""
+    turn = np.linspace(0, 2 * math.pi, 4 if chance.random() < 0.5 else 40, endpoint=False) + math.pi / 4
+    return [np.stack([np.cos(turn), np.sin(turn)], axis=1) * (0.5, chance.uniform(0.1, 0.5))]
+
+
+def pack(units: Sequence[Sequence[Parts]], gap: float) -> Page:
+    """Pack drawings, or pairs of them, on a sheet; those that find no room are left out."""
+    boxes = [box_of([one for parts in unit for one in parts]) for unit in units]
+    packer = rectpack.newPacker(rotation=False, sort_algo=rectpack.SORT_SSIDE)
+    for index, (least, greatest) in enumerate(boxes):
+        wide, high = greatest - least + gap
+        packer.add_rect(math.ceil(wide * 10), math.ceil(high * 10), rid=index)
+    packer.add_bin(int((SHEET_MM[0] - 16 + gap) * 10), int((SHEET_MM[1] - 16 + gap) * 10))
+    packer.pack()
+    page = Page([], [])
+    drawing = 0
+    for _, x, y, _, _, index in packer.rect_list():
+        for parts in units[index]:
+            page.parts.extend(one - boxes[index][0] + (x / 10 + 8, y / 10 + 8) for one in parts)
+            page.drawing_of.extend([drawing] * len(parts))
+            drawing += 1
+    return page
+
+
+class Teacher:
+    """Judges pairs of companies on one page as the truth is, or as learnt, and notes the signs with the truth."""
+
+    def __init__(self, page: Page, learnt: Trees | None, chance: np.random.Generator) -> None:
+        self._page, self._learnt, self._chance = page, learnt, chance
+        self.signs: list[list[float]] = []
+        self.truths: list[bool] = []
+        sizes = [box_of([part]) for part in page.parts]
+        self._weights = [float(np.prod(greatest - least + 0.1)) for least, greatest in sizes]
+
+    def __call__(self, companies: Companies, pairs: Sequence[tuple[int, int]]) -> list[float]:
+        """Judge pairs; see `grouping.Judge`."""
+        signs = [companies.signs(a, b) for a, b in pairs]
+        truths = [self._drawing(companies, a) == self._drawing(companies, b) for a, b in pairs]
+        for row, truth in zip(signs, truths, strict=True):
+            if self._chance.random() < KEPT:
+                self.signs.append(row)
+                self.truths.append(truth)
+        if self._learnt is not None:
+            chances: list[float] = self._learnt(np.array(signs)).tolist()
+            return chances
+        gaps = [companies.near[a][b] for a, b in pairs]
+        return [0.6 + 0.4 / (1 + gap) if truth else 0.0 for gap, truth in zip(gaps, truths, strict=True)]
+
+    def _drawing(self, companies: Companies, lead: int) -> int:
+        """Of which drawing most of a company is."""
+        weights: dict[int, float] = {}
+        for part in companies.members[lead]:
+            drawing = self._page.drawing_of[part]
+            weights[drawing] = weights.get(drawing, 0.0) + self._weights[part]
+        return max(weights, key=lambda drawing: weights[drawing])
+
+
+def learn(sets: Sequence[Sequence[Parts]], pages: int = PAGES) -> dict[str, NDArray[np.float64]]:
+    """Learn in rounds; the table of `likelihood.shipped`."""
+    signs: list[list[float]] = []
+    truths: list[bool] = []
+    table: dict[str, NDArray[np.float64]] | None = None
+    for turn in range(ROUNDS):
+        learnt = trees_of(table) if table is not None else None
+        chance = np.random.default_rng(turn + 1)
+        for number in range(pages):
+            page = draw_page(sets, KINDS[number % len(KINDS)], chance)
+            teacher = Teacher(page, learnt, chance)
+            judge: Judge = teacher
+            group_parts(page.parts, judge=judge)
+            signs += teacher.signs
+            truths += teacher.truths
+        table = fit(np.array(signs), np.array(truths))
+        print(f"round {turn + 1}: {len(truths)} judgements")
+    assert table is not None
+    return table
+
+
+def fit(signs: NDArray[np.float64], truths: NDArray[np.bool_]) -> dict[str, NDArray[np.float64]]:
+    """Boost trees, as tables."""
+    model = HistGradientBoostingClassifier(
+        max_iter=600, learning_rate=0.06, max_leaf_nodes=15, l2_regularization=2, min_samples_leaf=40, random_state=1
+    ).fit(signs, truths)
+    trees = [one[0].nodes for one in model._predictors]
+    most = max(len(nodes) for nodes in trees)
+    sign, child = np.zeros((len(trees), most), np.uint8), np.zeros((len(trees), most, 2), np.uint8)
+    least, value = np.full((len(trees), most), np.inf, np.float32), np.zeros((len(trees), most), np.float32)
+    for row, nodes in enumerate(trees):
+        count = len(nodes)
+        is_leaf = nodes["is_leaf"].astype(bool)
+        own = np.arange(count)
+        sign[row, :count] = np.where(is_leaf, 0, nodes["feature_idx"])
+        least[row, :count] = np.where(is_leaf, np.inf, nodes["num_threshold"])
+        child[row, :count, 0] = np.where(is_leaf, own, nodes["left"])
+        child[row, :count, 1] = np.where(is_leaf, own, nodes["right"])
+        value[row, :count] = np.where(is_leaf, nodes["value"], 0)
+    start = np.float64(np.ravel(model._baseline_prediction)[0])
+    depth = np.float64(max(int(nodes["depth"].max()) for nodes in trees))
+    return {"sign": sign, "least": least, "child": child, "value": value, "start": start, "depth": depth}
+
+
+def trees_of(table: dict[str, NDArray[np.float64]]) -> Trees:
+    """Make trees of a table."""
+    return Trees(
+        table["sign"].astype(np.int64),
+        table["least"].astype(np.float64),
+        table["child"].astype(np.int64),
+        table["value"].astype(np.float64),
+        start=float(table["start"]),
+        depth=int(table["depth"]),
+    )
+
+
+def read_sets(folders: Sequence[Path]) -> Iterator[list[Parts]]:
+    """Read folders of drawings; what cannot be drawn or has no ink is left out."""
+    for folder in folders:
+        drawings = []
+        for path in sorted(folder.glob("*.svg")):
+            try:
+                parts = outline_parts(path.read_text(encoding="utf-8"))
+            except ValueError:
+                continue
+            if parts:
+                drawings.append(parts)
+        print(f"{folder}: {len(drawings)} drawings, {sum(len(one) >= 4 for one in drawings)} of many parts")
+        yield drawings
+
+
+if __name__ == "__main__":
+    words = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    words.add_argument("folders", nargs="+", type=Path)
+    words.add_argument("-o", "--output", type=Path)
+    words.add_argument("--pages", type=int, default=PAGES)
+    asked = words.parse_args()
+    target = asked.output or Path(__file__).parents[1] / "src/fair_thicket/intake" / TREES
+    found = learn(list(read_sets(asked.folders)), asked.pages)
+    np.savez_compressed(target, **found)
+    print(f"{target}: {len(found['sign'])} trees over {len(SIGNS)} signs, {target.stat().st_size} bytes")

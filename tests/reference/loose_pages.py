@@ -1,0 +1,137 @@
+"""Random pages of drawings with many loose parts, from three open sets that the grouping was not learnt from.
+
+Tabler Icons (MIT licence, package pytablericons), Font Awesome Free's solid drawings (CC BY 4.0, package
+fontawesomefree) and Lucide (ISC licence, package lucide). Only drawings of things are taken, chosen by their names
+before anything was measured: signs of interfaces, such as three lines for a menu, are no images. Half of each page is
+of drawings with four loose parts or more. Every second page has pairs that lie 1.5 mm apart.
+"""
+
+import io
+import math
+import re
+import zipfile
+from collections.abc import Iterator
+from functools import cache
+from importlib import resources
+from pathlib import Path
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+import rectpack
+import resvg_py
+from PIL import Image
+
+from fair_thicket.intake.scanner import Drawing, Glass, Printed, scan_page
+
+LETTER = (215.9, 279.4)
+MARGIN_MM = 8.0
+PAIR_MM = 1.5
+MANY = 4
+THINGS = frozenset((Path(__file__).parent / "things.txt").read_text(encoding="utf-8").split())
+SIGNS = re.compile(
+    r"(off|slash|plus|minus|x|check|cancel|exclamation|question|circle|square|arrow|pause|code|search|cog|bolt|edit|"
+    r"share|pin|up|down|discount|dollar|user|lock|alert|alt|dots|percent|music-note|hourglass|smile|face|tower|signal|"
+    r"logo|app|device|network|programming|database|crypto)(-|$)"
+)
+SETS = ("tabler", "solid", "lucide")
+
+
+class LoosePage(NamedTuple):
+    """A page to be scanned, and where each drawing truly is."""
+
+    drawings: list[Drawing]
+    places: list[Printed]
+    glass: Glass
+
+
+def _files(name: str) -> Iterator[tuple[str, str]]:
+    """Give names and texts of a set's drawings."""
+    if name == "lucide":
+        with resources.as_file(resources.files("lucide") / "lucide.zip") as path, zipfile.ZipFile(path) as archive:
+            for file in sorted(archive.namelist()):
+                if file.endswith(".svg"):
+                    yield file.rpartition("/")[2].removesuffix(".svg"), archive.read(file).decode()
+        return
+    folder = (
+        resources.files("pytablericons") / "icons" / "outline"
+        if name == "tabler"
+        else resources.files("fontawesomefree") / "static" / "fontawesomefree" / "svgs" / "solid"
+    )
+    for entry in sorted(folder.iterdir(), key=lambda one: one.name):
+        if entry.name.endswith(".svg"):
+            yield entry.name.removesuffix(".svg"), entry.read_text(encoding="utf-8")
+
+
+class Sized(NamedTuple):
+    """A drawing whose canvas is 1 wide: its ink's left, top, width and height, and how many parts it has."""
+
+    name: str
+    svg: str
+    box: tuple[float, float, float, float]
+    parts: int
+
+
+@cache
+def things(name: str) -> tuple[Sized, ...]:
+    """Take the drawings of things of a set."""
+    found = []
+    for words, text in _files(name):
+        if not THINGS & set(words.split("-")) or SIGNS.search(words):
+            continue
+        svg = text.replace("currentColor", "#000000")
+        png = resvg_py.svg_to_bytes(svg_string=svg, width=600, background="#ffffff", skip_system_fonts=True)
+        ink = np.asarray(Image.open(io.BytesIO(png)).convert("L")) < 128
+        rows, columns = np.nonzero(ink)
+        if len(rows):
+            parts = cv2.connectedComponents(ink.astype(np.uint8))[0] - 1
+            left, top = columns.min() / 600, rows.min() / 600
+            box = (left, top, (columns.max() + 1) / 600 - left, (rows.max() + 1) / 600 - top)
+            found.append(Sized(words, svg, box, parts))
+    return tuple(found)
+
+
+def loose_page(number: int, sets: tuple[str, ...] = SETS) -> LoosePage:
+    """Lay out a page of its own for every number: even ones at 150, odd ones at 300 dpi (turn about by fours)."""
+    chance = np.random.default_rng(1000 + number)
+    gap = float(chance.choice((4.0, 5.0, 6.0, 7.0, 8.0, 9.0)))
+    usual = chance.uniform(18, 34)
+    units: list[list[tuple[Drawing, float, float, float, float]]] = []  # with place in its unit and size
+    for _ in range(int(chance.integers(8, 22))):
+        pool = things(sets[int(chance.integers(len(sets)))])
+        loose = [one for one in pool if one.parts >= MANY]
+        source = loose if chance.random() < 0.5 else pool
+        one = source[int(chance.integers(len(source)))]
+        canvas = usual * chance.uniform(0.8, 1.3)
+        width, height = one.box[2] * canvas, one.box[3] * canvas
+        drawing = Drawing(one.name, one.svg, width_mm=canvas)
+        if number % 2 and units and len(units[-1]) == 1 and chance.random() < 0.4:
+            _, _, _, wide, high = units[-1][0]
+            units[-1].append((drawing, wide + PAIR_MM, 0.1 * high, width, height))
+        else:
+            units.append([(drawing, 0.0, 0.0, width, height)])
+    packer = rectpack.newPacker(rotation=False, sort_algo=rectpack.SORT_SSIDE)
+    for index, unit in enumerate(units):
+        wide = max(x + width for _, x, _, width, _ in unit) + gap
+        high = max(y + height for _, _, y, _, height in unit) + gap
+        packer.add_rect(math.ceil(wide * 10), math.ceil(high * 10), rid=index)
+    packer.add_bin(*(int((side - 2 * MARGIN_MM + gap) * 10) for side in LETTER))
+    packer.pack()
+    drawings, places = [], []
+    for _, left, top, _, _, index in packer.rect_list():  # what finds no room stays away
+        for drawing, x, y, width, height in units[index]:
+            drawings.append(drawing)
+            places.append(Printed(drawing.name, left / 10 + MARGIN_MM + x, top / 10 + MARGIN_MM + y, width, height))
+    glass = Glass(
+        dpi=(150.0, 300.0)[number // 2 % 2],
+        skew_deg=float(chance.uniform(-3, 3)),
+        noise=float(chance.uniform(0.01, 0.025)),
+        dust=int(chance.integers(0, 150)),
+        seed=number,
+    )
+    return LoosePage(drawings, places, glass)
+
+
+def scan(page: LoosePage) -> np.ndarray:
+    """Scan a page, (rows, columns) uint8."""
+    return scan_page(page.drawings, page.places, LETTER, page.glass)
