@@ -126,7 +126,7 @@ def take_hill(window: MainWindow) -> None:
     work = window.session.work
     kept = tuple(piece for piece in work.card.pieces if piece.id in {"sky-1", "dusk-moth-1", "strip-1"})
     bare = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=kept))
-    dialog = Hill(bare, window.session.pictures, "", window)
+    dialog = Hill(bare, window.session.pictures, "", parent=window)
     dialog.show()
     wait_until(lambda: not dialog.errand.is_busy)
     dialog.grab().save(str(FOLDER / "hill.png"))

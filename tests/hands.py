@@ -19,7 +19,7 @@ def settle(qtbot: QtBot, session: Session) -> None:
     """Wait until the engines have spoken about the present card."""
     qtbot.waitUntil(
         lambda: not session.is_thinking and session.outcome is not None and session.outcome.work is session.work,
-        timeout=60_000,
+        timeout=180_000,
     )
     qtbot.wait(10)  # lets the views lay out what they were told
 

@@ -3,8 +3,9 @@
 from PySide6.QtGui import QColor, QGuiApplication
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.widgets.pictures import CUT_PAPER, StampPictures, box_of
+from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.model.stash import Kind, Stamp
+from fair_thicket.shape.die_picture import CUT_PAPER
 
 SIDE = 10.0
 SQUARE = ((-SIDE, -SIDE), (SIDE, -SIDE), (SIDE, SIDE), (-SIDE, SIDE))
@@ -18,7 +19,7 @@ def test_a_die_is_shown_as_the_paper_it_cuts_with_an_edge_as_heavy_as_a_stamped_
         picture = StampPictures({}).sample(die, px_per_mm).toImage()
         middle = picture.height() // 2
         row = [picture.pixelColor(x, middle) for x in range(picture.width())]
-        paper = [colour for colour in row if colour == CUT_PAPER]
+        paper = [colour for colour in row if colour == QColor(*CUT_PAPER)]
         assert len(paper) > 0.3 * SIDE * px_per_mm  # both bars of the frame
         assert row[len(row) // 2].alpha() == 0  # its opening is open
         dark = "".join("#" if one.alpha() > 90 and one.lightness() < 150 else " " for one in row).split()

@@ -1,5 +1,6 @@
 """The library keeps what was told done, finds it as it is typed, and survives being killed."""
 
+import io
 import random
 import signal
 import sqlite3
@@ -11,13 +12,15 @@ from pathlib import Path
 
 import msgspec
 import pytest
+from PIL import Image
 
 from fair_thicket.files.stash_file import open_stash, save_stash
 from fair_thicket.logbook import Library, open_library
-from fair_thicket.logbook.schema import STEPS, VERSION
+from fair_thicket.logbook.schema import STEPS, THUMB_PX, VERSION
 from fair_thicket.model.errors import FileFormatError, LibraryError, PictureError
 from fair_thicket.model.stash import Kind, Marks, Stamp, Zone
 from fair_thicket.model.supplies import Ink, Marker, Paper
+from fair_thicket.shape.die_picture import CUT_EDGE, CUT_PAPER, picture_cut
 from making import framed_png, stamp
 
 PICTURE = framed_png(10, 10)
@@ -128,12 +131,30 @@ def test_a_library_of_an_earlier_version_is_brought_up_to_date(tmp_path: Path) -
     base.execute("INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
                  " VALUES ('snail', '', '', 'stamp', 9.0, ?, x'', x'')",
                  (msgspec.json.encode(stamp("snail")),))  # fmt: skip
+    die = msgspec.structs.replace(stamp("moss"), kind=Kind.BORDER)
+    base.execute("INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
+                 " VALUES ('moss', '', '', 'border die', 9.0, ?, x'', x'')",
+                 (msgspec.json.encode(die),))  # fmt: skip
     base.commit()
     base.close()
     library = open_library(path)
     assert names(library.search("sna")) == ["snail"]
+    assert library.search("moss")[0].thumb == picture_cut(die, THUMB_PX)
     library.keep_supplies([Ink("pond", "#2c6e7f")])
     library.close()
+
+
+def test_a_die_is_shown_as_the_paper_it_cuts_and_a_stamp_by_its_picture(library: Library) -> None:
+    (number,) = library.keep([stamp("snail")], {"images/snail.png": PICTURE})
+    before = library.search("snail")[0].thumb
+    library.change(number, msgspec.structs.replace(stamp("snail"), kind=Kind.DIE))
+    with Image.open(io.BytesIO(library.search("snail")[0].thumb)) as shown:
+        assert max(shown.size) == THUMB_PX
+        assert shown.convert("RGBA").getpixel((shown.width // 2, shown.height // 2)) == (*CUT_PAPER, 255)
+        row = [shown.convert("RGBA").getpixel((x, shown.height // 2)) for x in range(shown.width)]
+        assert sum(one[:3] == CUT_EDGE and one[3] == 255 for one in row) in range(2, 7)  # two edges, two dots each
+    library.change(number, stamp("snail"))
+    assert library.search("snail")[0].thumb == before
 
 
 def test_a_newer_a_damaged_and_a_foreign_library_are_told(tmp_path: Path) -> None:

@@ -14,12 +14,12 @@ import platformdirs
 from PIL import Image
 from PIL.PngImagePlugin import PngImageFile
 
-from fair_thicket.logbook.schema import migrate
+from fair_thicket.logbook.schema import THUMB_PX, migrate
 from fair_thicket.model.errors import LibraryError, PictureError
 from fair_thicket.model.stash import Kind, Layer, Stamp
 from fair_thicket.model.supplies import Supply
+from fair_thicket.shape.die_picture import picture_cut
 
-THUMB_PX = 112
 WAIT_S = 5.0
 MOST_SHOWN = 500
 
@@ -147,10 +147,14 @@ class Library:
     def change(self, number: int, stamp: Stamp) -> None:
         """Put what is known of an image in place of what was; its picture stays."""
         with self._whole() as base:
+            row = base.execute("SELECT kind, picture FROM images WHERE id = ?", (number,)).fetchone()
             base.execute(
                 "UPDATE images SET name = ?, set_name = ?, tags = ?, kind = ?, longest_mm = ?, stamp = ? WHERE id = ?",
                 (*_columns(stamp), number),
             )
+            if row is not None and Kind(row[0]).is_plain != stamp.kind.is_plain:  # it is another thing to look at
+                thumb = _thumb({stamp.picture: bytes(row[1])}, stamp)
+                base.execute("UPDATE images SET thumb = ? WHERE id = ?", (thumb, number))
 
     def redraw(self, number: int, stamp: Stamp, pictures: Mapping[str, bytes]) -> None:
         """Put an image with another picture in place of what was; its layers' pictures stay."""
@@ -280,11 +284,14 @@ def _layer_picture(pictures: Mapping[str, bytes], layer: Layer) -> bytes:
 
 
 def _thumb(pictures: Mapping[str, bytes], stamp: Stamp) -> bytes:
+    """Make a small picture: of a stamp its own, of a die the paper that it cuts."""
     try:
         with PngImageFile(io.BytesIO(pictures.get(stamp.picture, b""))) as picture:
             small = picture.convert("RGBA")
     except (OSError, SyntaxError, ValueError):
         raise PictureError(f"The picture of “{stamp.name}” is missing or damaged; scan it again.") from None
+    if stamp.kind.is_plain:
+        return picture_cut(stamp, THUMB_PX)
     small.thumbnail((THUMB_PX, THUMB_PX), Image.Resampling.BOX)
     buffer = io.BytesIO()
     small.save(buffer, "PNG", compress_level=3)

@@ -3,7 +3,13 @@
 import sqlite3
 from collections.abc import Iterator
 
+import msgspec
+
 from fair_thicket.model.errors import LibraryError
+from fair_thicket.model.stash import Stamp
+from fair_thicket.shape.die_picture import picture_cut
+
+THUMB_PX = 112
 
 STEPS: tuple[str, ...] = (
     """
@@ -44,6 +50,9 @@ STEPS: tuple[str, ...] = (
         PRIMARY KEY (image, name)
     );
     """,
+    """
+    UPDATE images SET thumb = cut_picture(stamp) WHERE kind IN ('die shape', 'border die', 'backdrop die', 'stencil');
+    """,
 )
 VERSION = len(STEPS)
 
@@ -58,6 +67,7 @@ def migrate(base: sqlite3.Connection, path: str) -> None:
     """
     if _version(base) == VERSION:
         return
+    base.create_function("cut_picture", 1, _cut_picture, deterministic=True)
     base.execute("BEGIN IMMEDIATE")  # another program may be making the same steps
     try:
         version = _version(base)
@@ -71,6 +81,10 @@ def migrate(base: sqlite3.Connection, path: str) -> None:
         base.execute("ROLLBACK")
         raise
     base.execute("COMMIT")
+
+
+def _cut_picture(stamp: bytes) -> bytes:
+    return picture_cut(msgspec.json.decode(stamp, type=Stamp), THUMB_PX)
 
 
 def _version(base: sqlite3.Connection) -> int:

@@ -1,4 +1,4 @@
-"""The picture of a die: its blades as thin lines on clear ground."""
+"""Pictures of a die: its blades as thin lines on clear ground, and the paper that it cuts."""
 
 import io
 from collections.abc import Sequence
@@ -10,6 +10,9 @@ from fair_thicket.model.units import MM_PER_INCH
 
 PX_PER_MM = 300 / MM_PER_INCH
 BLADE = (70, 84, 76)
+CUT_PAPER, CUT_EDGE = (243, 234, 214), (38, 48, 43)
+"""Paper as a die has cut it, darker than a white tile, and its edge."""
+EDGE_PX = 2
 
 
 def picture_die(stamp: Stamp, rings: Sequence[Sequence[tuple[float, float]]]) -> bytes:
@@ -27,4 +30,28 @@ def picture_die(stamp: Stamp, rings: Sequence[Sequence[tuple[float, float]]]) ->
     picture.putalpha(shade)
     buffer = io.BytesIO()
     picture.save(buffer, "PNG", optimize=True)
+    return buffer.getvalue()
+
+
+def picture_cut(stamp: Stamp, side_px: int) -> bytes:
+    """Draw the paper that a die cuts as a small PNG: its edge as heavy as a stamp's line, its openings clear.
+
+    Parameters
+    ----------
+    side_px : int
+        The picture's longer side.
+    """
+    finer = 4
+    scale = (side_px * finer - 2 * EDGE_PX * finer) / max(stamp.width_mm, stamp.height_mm)
+    size = [max(1, round(side * scale) + 2 * EDGE_PX * finer) for side in (stamp.width_mm, stamp.height_mm)]
+    paper, edge = (Image.new("L", size, 0) for _ in range(2))
+    for ring, fill in ((stamp.outline, 255), *((pocket, 0) for pocket in stamp.pockets)):
+        points = [(x * scale + size[0] / 2, y * scale + size[1] / 2) for x, y in ring]
+        ImageDraw.Draw(paper).polygon(points, fill=fill)
+        ImageDraw.Draw(edge).line([*points, points[0]], fill=255, width=EDGE_PX * finer, joint="curve")
+    picture = Image.new("RGBA", size, (*CUT_PAPER, 0))
+    picture.putalpha(paper)
+    picture.paste((*CUT_EDGE, 255), mask=edge)
+    buffer = io.BytesIO()
+    picture.reduce(finer).save(buffer, "PNG", compress_level=3)
     return buffer.getvalue()

@@ -3,13 +3,11 @@
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
-from fair_thicket.desk import theme
 from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.shape.die_picture import CUT_EDGE, CUT_PAPER
 
 CUT_MM, CUT_PX = 0.4, 1.3
 """A cut edge as drawn: about a stamp's line at life size, and never thinner than a screen shows plainly."""
-CUT_PAPER = QColor("#f3ead6")
-"""Paper as a die has cut it: darker than the white tile it lies on."""
 
 
 def ring_path(ring: Ring) -> QPainterPath:
@@ -106,10 +104,10 @@ def _draw_cut(stamp: Stamp, px_per_mm: float) -> QPixmap:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.scale(picture.width() / box.width(), picture.height() / box.height())
     painter.translate(-box.left(), -box.top())
-    pen = QPen(theme.INK, max(CUT_MM, CUT_PX / px_per_mm))
+    pen = QPen(QColor(*CUT_EDGE), max(CUT_MM, CUT_PX / px_per_mm))
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     painter.setPen(pen)
-    painter.setBrush(CUT_PAPER)
+    painter.setBrush(QColor(*CUT_PAPER))
     painter.drawPath(path)
     painter.end()
     return picture
