@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from fair_thicket.model.errors import GeometryError
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.outline import placed_outline, to_area, to_rings, turn_points
+from fair_thicket.shape.outline import placed_outline, to_area, to_rings, turn_area, turn_area_back, turn_points
 from fair_thicket.shape.overlap import find_overlaps
 from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.raster import fill
@@ -114,3 +114,13 @@ def test_a_raster_beside_the_area_is_empty() -> None:
     assert not fill(shapely.box(100, 100, 110, 110), (20, 20), 2.0).any()
     assert fill(shapely.box(-10, -10, 110, 110), (20, 20), 2.0).all()
     assert fill(shapely.box(10, 10, 20, 20), (10, 10), 1.0, left=10, top=10).all()
+
+
+def test_an_area_that_all_but_touches_itself_stays_sound_however_it_is_turned() -> None:
+    """The opening's corner lies on the frame's edge: rounding carries it across at two angles in five."""
+    area = shapely.Polygon([(0, 0), (10, 0), (10, 10), (0, 10)], [[(0, 5), (5, 3.1), (9.3, 5.7), (5, 7.3)]])
+    for half_degrees in range(720):
+        turned = turn_area(area, half_degrees / 2, 40.123, 50.71)
+        assert turned.is_valid
+        assert turned.area == pytest.approx(area.area, abs=1e-6)
+        assert turn_area_back(turned, half_degrees / 2, 40.123, 50.71).is_valid

@@ -7,7 +7,7 @@ from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Cover, Form, Impression, Wash, is_glued
 from fair_thicket.model.units import say_area, say_length
-from fair_thicket.shape.outline import Area, to_rings, turn_points
+from fair_thicket.shape.outline import Area, to_rings, turn_area, turn_points
 from fair_thicket.shape.paper import form_area, place
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import cover_area
@@ -52,9 +52,7 @@ def _drops_on(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
     unit, names = work.card.unit, name_pieces(work)
     falls: shapely.Geometry = place(form_area(piece.form), piece)
     for cover in piece.covers:
-        placed = shapely.transform(
-            cover_area(cover), lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y)
-        )
+        placed = turn_area(cover_area(cover), piece.angle_deg, piece.x, piece.y)
         keep = shapely.intersection if cover.kind == "counter" else shapely.difference
         falls = keep(falls, placed)
     hit = [one for one in _before(work, piece) if shapely.intersection(areas[one.id], falls).area > OPEN_MM2]

@@ -19,7 +19,7 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Border, Strip
 from fair_thicket.model.spans import Cut
-from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.outline import to_area, turn_area_back, turn_points
 from fair_thicket.shape.paper import Local, local_area, reaches
 from fair_thicket.shape.stack import paper_of, stack
 
@@ -56,7 +56,7 @@ def reach_of(work: Work, piece: Border | Strip) -> Reach:
         When the strip does not lie on its sheet.
     """
     sheet = sheet_under(work, piece)
-    seen = shapely.transform(sheet, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
+    seen = turn_area_back(sheet, piece.angle_deg, piece.x, piece.y)
     own = local_area(piece, work.stash)
     if own.is_empty or sheet.is_empty:
         raise PaperError(f"Nothing is left of the {name_pieces(work)[piece.id]} or of its sheet; trim less of it.")

@@ -9,7 +9,7 @@ from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.stash import Point
-from fair_thicket.shape.outline import to_rings, turn_points
+from fair_thicket.shape.outline import to_rings, turn_area_back
 from fair_thicket.shape.paper import form_area, only_areas, place
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import marks_at
@@ -58,7 +58,7 @@ def lay_texture(work: Work, piece: Wash) -> Wash:
     if count > MOST_MARKS:
         raise PaperError(f"That makes some {count} marks; {MOST_MARKS} are the most, set them further apart.")
     ground = free_ground(work, piece)
-    local = shapely.transform(ground, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
+    local = turn_area_back(ground, piece.angle_deg, piece.x, piece.y)
     places = _pattern(piece)
     shapely.prepare(local)
     is_free = shapely.contains_properly(local, marks_at(piece.mark, piece.mark_mm, places))
@@ -114,9 +114,7 @@ def judge_textures(work: Work) -> list[Finding]:
 
 
 def _covered_marks(work: Work, piece: Wash) -> list[shapely.Geometry]:
-    ground = shapely.transform(
-        free_ground(work, piece), lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0)
-    )
+    ground = turn_area_back(free_ground(work, piece), piece.angle_deg, piece.x, piece.y)
     marks = marks_at(piece.mark, piece.mark_mm, piece.spots)
     shapely.prepare(ground)
     doubtful = marks[~shapely.covers(ground, marks)]

@@ -13,7 +13,7 @@ from fair_thicket.model.units import say_length
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.ink_needed import bare_area, ink_needs, needed_area
 from fair_thicket.shape.naming import say_colour
-from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import Marks, cover_area, is_stepped, list_lays, registration
 
@@ -68,10 +68,7 @@ def _stripes(area: shapely.Geometry) -> shapely.Geometry:
 
 def _draw_covers(sheets: Sheets, piece: Wash, frame: Frame, panel: shapely.Geometry) -> None:
     for cover in piece.covers:
-        placed = shapely.transform(
-            cover_area(cover),
-            lambda points: turn_points(points, piece.angle_deg, piece.x + frame[0], piece.y + frame[1]),
-        )
+        placed = turn_area(cover_area(cover), piece.angle_deg, piece.x + frame[0], piece.y + frame[1])
         sheets.shape(shapely.intersection(placed, panel), width_pt=0.6, colour=SOFT, dashes=(2, 2))
 
 
@@ -79,9 +76,7 @@ def _draw_lays(sheets: Sheets, work: Work, piece: Wash, frame: Frame) -> None:
     """Draw the stencil's outline for every lay, and its marks where they fall on the sheet."""
     sheet = shapely.box(MARGIN_MM / 2, TOP_MM - 12, sheets.width_mm - MARGIN_MM / 2, sheets.height_mm - 24)
     for number, laid in enumerate(list_lays(piece, work.stash), 1):
-        placed = shapely.transform(
-            laid.lines(), lambda points: turn_points(points, piece.angle_deg, piece.x + frame[0], piece.y + frame[1])
-        )
+        placed = turn_area(laid.lines(), piece.angle_deg, piece.x + frame[0], piece.y + frame[1])
         tint, dashes = HexColor(laid.lay.ink or piece.colour or WASH), () if number % 2 else (4, 2)
         sheets.shape(shapely.intersection(placed, sheet), width_pt=0.6, colour=tint, dashes=dashes)
     for number, marks in enumerate(registration(work.stash.find(piece.stencil), piece), 1):

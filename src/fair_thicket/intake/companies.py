@@ -29,7 +29,9 @@ SMALL_SHARE = 0.6
 """What is smaller than this share of a company may have its like among the company's own parts."""
 LEAST_MM = 0.05
 USUAL_PAUSE_MM = 6.0
-LIKELY, PLAINLY = 0.5, 0.95
+LIKELY, PLAINLY, LIKELY_PART = 0.5, 0.95, 0.3
+PART_SHARE = 0.5
+"""What is smaller than this share of the page's large images is sooner a part of one than one by itself."""
 MOST_GAP_MM = 8.0
 """Wider gaps are never bridged, however likely that looks."""
 TOUCH_MM = 1.2
@@ -154,7 +156,9 @@ class Companies:
             return 2.0
         whole = max(WHOLE_MM, WHOLE_SHARE * self.large_mm)
         is_both_whole = min(self._cores[first], self._cores[second]) >= whole
-        return PLAINLY if is_both_whole and gap > TOUCH_MM else LIKELY
+        if is_both_whole and gap > TOUCH_MM:
+            return PLAINLY
+        return LIKELY_PART if min(self.span(first), self.span(second)) < PART_SHARE * self.large_mm else LIKELY
 
     def signs(self, first: int, second: int) -> list[float]:
         """Tell what speaks for and against two companies being one image; see `SIGNS`.

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from fair_thicket.model.pieces import WASH, Colour, Wash
 from fair_thicket.shape.contrast import channels, luminance, to_colour
 from fair_thicket.shape.mixing import mix, to_lab
-from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.outline import to_area, turn_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.washes import LaidStencil, is_stepped, lay_area
@@ -159,7 +159,7 @@ def _stepped(
     """Lay the ink of every lay over what the lays before left."""
 
     def cover(area: shapely.Geometry, room: int = 0) -> BoolArray:
-        placed = shapely.transform(area, lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y))
+        placed = turn_area(area, piece.angle_deg, piece.x, piece.y)
         left, top = (corner - room / px_per_mm for corner in corner_mm)
         return fill(placed, (size[0] + 2 * room, size[1] + 2 * room), px_per_mm, left=left, top=top)
 

@@ -7,7 +7,7 @@ import shapely
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import WASH, Colour, Wash, is_glued
 from fair_thicket.shape.gradients import is_blended, wash_shares
-from fair_thicket.shape.outline import turn_points
+from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import stack
@@ -46,9 +46,7 @@ def ink_needs(work: Work, piece: Wash) -> tuple[InkNeed, ...]:
     needs: dict[Colour, float] = {}
     if is_stepped(piece):
         for lay, laid in zip(piece.lays, list_lays(piece, work.stash), strict=True):
-            placed = shapely.transform(
-                lay_area(laid), lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y)
-            )
+            placed = turn_area(lay_area(laid), piece.angle_deg, piece.x, piece.y)
             ink = lay.ink or piece.colour or WASH
             needs[ink] = needs.get(ink, 0.0) + float(shapely.intersection(placed, needed).area)
     elif is_blended(piece) and not needed.is_empty:

@@ -24,7 +24,7 @@ from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import REACH_MM
-from fair_thicket.shape.outline import Area, to_area, turn_points
+from fair_thicket.shape.outline import Area, to_area, turn_area, turn_area_back, turn_points
 from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, opening_of
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.stretch import along
@@ -128,15 +128,12 @@ class MaskingPaper:
     def _counter_cut(self, counter: CounterMask) -> CutMask:
         """Cut an opening out of a piece of masking paper; seen from the middle of the piece that it is of."""
         piece = self._work.card.find(counter.opening)
-        opening = shapely.transform(
-            opening_of(piece, self._work.stash),
-            lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0),
-        )
+        opening = turn_area_back(opening_of(piece, self._work.stash), piece.angle_deg, piece.x, piece.y)
         serves = tuple(piece_key(key) for key in counter.serves)
         reach = shapely.union_all(
             [shapely.buffer(footprint(self._work.card.find(key), self._work.stash), REACH_MM) for key in serves]
         )
-        near = shapely.transform(reach, lambda points: turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0))
+        near = turn_area_back(reach, piece.angle_deg, piece.x, piece.y)
         rough = shapely.buffer(shapely.convex_hull(opening), COUNTER_MM, quad_segs=8)
         stamp = self._work.stash.find(piece.stamp) if isinstance(piece, Impression | Cutout) else None
         mask = Mask(stamp.id if stamp else "", serves, counter.careful_mm, counter.full_mm)
@@ -153,8 +150,7 @@ class MaskingPaper:
         for counter, cut in zip(self._plan.counters, self.counter_cuts, strict=True):
             if press in counter.presses:
                 piece = self._work.card.find(counter.opening)
-                place = (piece.angle_deg, piece.x, piece.y)
-                areas.append(shapely.transform(cut.paper, lambda points, at=place: turn_points(points, *at)))
+                areas.append(turn_area(cut.paper, piece.angle_deg, piece.x, piece.y))
         return areas
 
     def lying_area(self, lying: Lying) -> Local:
@@ -162,7 +158,7 @@ class MaskingPaper:
         if lying not in self._lying:
             x, y, angle = self._spot(lying.impression)
             paper = self.cuts[lying.mask].paper
-            self._lying[lying] = shapely.transform(paper, lambda points: turn_points(points, angle, x, y))
+            self._lying[lying] = turn_area(paper, angle, x, y)
         return self._lying[lying]
 
     # -- places --------------------------------------------------------------------------------------------------
@@ -189,7 +185,7 @@ class MaskingPaper:
     def _to_mask(self, area: shapely.Geometry, key: str) -> shapely.Geometry:
         """Bring an area from where an image lies back to the image's own middle."""
         x, y, angle = self._spot(key)
-        return shapely.transform(area, lambda points: turn_points(points - (x, y), -angle, 0, 0))
+        return turn_area_back(area, angle, x, y)
 
     # -- cutting -------------------------------------------------------------------------------------------------
 

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterable, Sequence
+from typing import TypeVar
 
 import numpy as np
 import shapely
@@ -15,6 +16,7 @@ from fair_thicket.model.stash import Point, Ring, Stamp
 
 Area = Polygon | MultiPolygon
 FloatArray = NDArray[np.float64]
+Shape = TypeVar("Shape", bound=shapely.Geometry)
 
 
 def to_area(ring: Sequence[Point] | FloatArray, holes: Iterable[Sequence[Point]] = ()) -> Area:
@@ -72,6 +74,27 @@ def turn_points(points: Sequence[Point] | FloatArray, angle_deg: float, x: float
     matrix = np.array([[cosine, sine], [-sine, cosine]])
     placed: FloatArray = np.asarray(points, dtype=np.float64).reshape(-1, 2) @ matrix + (x, y)
     return placed
+
+
+def turn_area(area: Shape, angle_deg: float, x: float, y: float) -> Shape:
+    """Turn an area as `turn_points` does.
+
+    Where a narrow place crosses itself by the rounding of turned coordinates it is parted there: set operations refuse
+    areas that cross themselves.
+    """
+    return _sound(shapely.transform(area, lambda points: turn_points(points, angle_deg, x, y)))
+
+
+def turn_area_back(area: Shape, angle_deg: float, x: float, y: float) -> Shape:
+    """Bring an area back from where `turn_area` laid it."""
+    return _sound(shapely.transform(area, lambda points: turn_points(points - (x, y), -angle_deg, 0, 0)))
+
+
+def _sound(area: Shape) -> Shape:
+    if not isinstance(area, Polygon | MultiPolygon) or shapely.is_valid(area):
+        return area
+    parts = [part for part in shapely.get_parts(shapely.make_valid(area)) if isinstance(part, Polygon)]
+    return shapely.union_all(parts)  # type: ignore[return-value]  # of areas an area comes
 
 
 def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:

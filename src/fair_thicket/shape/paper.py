@@ -29,7 +29,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Ring, Stamp, Stash
-from fair_thicket.shape.outline import to_area, turn_points
+from fair_thicket.shape.outline import to_area, turn_area, turn_points
 from fair_thicket.shape.washes import wash_area
 
 Local = Polygon | MultiPolygon
@@ -83,7 +83,7 @@ def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:
 
 def place(area: Local, piece: Piece) -> Local:
     """Turn an area about a piece's middle and move it to the piece's place."""
-    return shapely.transform(area, lambda points: turn_points(points, piece.angle_deg, piece.x, piece.y))
+    return only_areas(turn_area(area, piece.angle_deg, piece.x, piece.y))
 
 
 def footprint(piece: Piece, stash: Stash) -> Local:
