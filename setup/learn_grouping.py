@@ -5,12 +5,13 @@ it needs scikit-learn 1.5 or later, and folders of SVG drawings, one a set:
 
     python setup/learn_grouping.py FOLDER [FOLDER ...]
 
-What ships was learnt with --pages 800 from the drawings of things (words of tests/reference/things.txt in their names, no
-signs of interfaces) of eighteen open sets. From PyPI: Phosphor Icons 2 (py-phosphor-icons 0.1.1, MIT), Heroicons 2
-(heroicons 2.14.0, MIT). From npm, @iconify-json/*: Fluent Emoji High Contrast 1.2.6, Health Icons 1.2.13, Iconoir 1.2.11,
-Ionicons 1.2.7, Bootstrap Icons 1.2.7 (all MIT), EmojiOne Monotone 1.2.1, Freehand 1.2.1 (both CC BY 4.0), Game Icons 1.2.4
-(CC BY 3.0), IconPark outline and solid 1.2.4, Material Design Icons 1.2.3, MingCute 1.2.8, Material Symbols 1.2.98, Unicons
-1.2.3, Carbon 1.2.29 and Remix Icon 1.2.10 (all Apache 2.0). It is proven on three others: see `bench/grouping.py`.
+What ships was learnt with --pages 800 from the drawings of things (words of tests/reference/things.txt in their
+names, no signs of interfaces) of eighteen open sets. From PyPI: Phosphor Icons 2 (py-phosphor-icons 0.1.1, MIT),
+Heroicons 2 (heroicons 2.14.0, MIT). From npm, @iconify-json/*: Fluent Emoji High Contrast 1.2.6, Health Icons 1.2.13,
+Iconoir 1.2.11, Ionicons 1.2.7, Bootstrap Icons 1.2.7 (all MIT), EmojiOne Monotone 1.2.1, Freehand 1.2.1 (both CC BY
+4.0), Game Icons 1.2.4 (CC BY 3.0), IconPark outline and solid 1.2.4, Material Design Icons 1.2.3, MingCute 1.2.8,
+Material Symbols 1.2.98, Unicons 1.2.3, Carbon 1.2.29 and Remix Icon 1.2.10 (all Apache 2.0). It is proven on three
+others: see `bench/grouping.py`.
 
 The pages are laid in numbers, not in pixels: outlines of the parts as found on a rendering, packed with gaps, some
 drawings in pairs 1.5 mm apart. First a teacher who knows the truth joins; then what was learnt joins by itself, and is

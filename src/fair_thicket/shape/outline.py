@@ -93,8 +93,9 @@ def turn_area_back(area: Shape, angle_deg: float, x: float, y: float) -> Shape:
 def _sound(area: Shape) -> Shape:
     if not isinstance(area, Polygon | MultiPolygon) or shapely.is_valid(area):
         return area
-    parts = [part for part in shapely.get_parts(shapely.make_valid(area)) if isinstance(part, Polygon)]
-    return shapely.union_all(parts)  # type: ignore[return-value]  # of areas an area comes
+    # openings stay open: the other method would take the crossing lines alone, and fill what they enclose
+    mended = shapely.make_valid(area, method="structure", keep_collapsed=False)
+    return mended if isinstance(mended, Polygon | MultiPolygon) else shapely.MultiPolygon()  # type: ignore[return-value]
 
 
 def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:
