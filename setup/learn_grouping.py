@@ -194,7 +194,7 @@ def learn(sets: Sequence[Sequence[Parts]], pages: int = PAGES) -> dict[str, NDAr
     truths: list[bool] = []
     table: dict[str, NDArray[np.float64]] | None = None
     for turn in range(ROUNDS):
-        learnt = trees_of(table) if table is not None else None
+        learnt = Trees.of(table) if table is not None else None
         chance = np.random.default_rng(turn + 1)
         for number in range(pages):
             page = draw_page(sets, KINDS[number % len(KINDS)], chance)
@@ -230,18 +230,6 @@ def fit(signs: NDArray[np.float64], truths: NDArray[np.bool_]) -> dict[str, NDAr
     start = np.float64(np.ravel(model._baseline_prediction)[0])
     depth = np.float64(max(int(nodes["depth"].max()) for nodes in trees))
     return {"sign": sign, "least": least, "child": child, "value": value, "start": start, "depth": depth}
-
-
-def trees_of(table: dict[str, NDArray[np.float64]]) -> Trees:
-    """Make trees of a table."""
-    return Trees(
-        table["sign"].astype(np.int64),
-        table["least"].astype(np.float64),
-        table["child"].astype(np.int64),
-        table["value"].astype(np.float64),
-        start=float(table["start"]),
-        depth=int(table["depth"]),
-    )
 
 
 def read_sets(folders: Sequence[Path]) -> Iterator[list[Parts]]:

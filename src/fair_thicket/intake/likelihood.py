@@ -4,8 +4,10 @@ The trees are the sum of many small ones (J. H. Friedman, Greedy function approx
 `setup/learn_grouping.py` from pages of open drawings; that file tells which. Here they are only looked up.
 """
 
+from collections.abc import Mapping
 from functools import cache
 from importlib import resources
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,6 +48,18 @@ class Trees:
         self._start, self._depth = start, depth
         self._trees = np.arange(len(sign))[None, :]
 
+    @classmethod
+    def of(cls, table: Mapping[str, NDArray[Any]]) -> "Trees":
+        """Make trees of what stands in a file, each table under its name."""
+        return cls(
+            table["sign"].astype(np.int64),
+            table["least"].astype(np.float64),
+            table["child"].astype(np.int64),
+            table["value"].astype(np.float64),
+            start=float(table["start"]),
+            depth=int(table["depth"]),
+        )
+
     def __call__(self, signs: NDArray[np.float64]) -> NDArray[np.float64]:
         """Give the likelihood 0..1 for each row of signs."""
         rows = np.arange(len(signs))[:, None]
@@ -61,11 +75,4 @@ class Trees:
 def shipped() -> Trees:
     """Give the trees that ship with the program."""
     with resources.as_file(resources.files(__package__) / TREES) as path, np.load(path, allow_pickle=False) as table:
-        return Trees(
-            table["sign"].astype(np.int64),
-            table["least"].astype(np.float64),
-            table["child"].astype(np.int64),
-            table["value"].astype(np.float64),
-            start=float(table["start"]),
-            depth=int(table["depth"]),
-        )
+        return Trees.of(table)
