@@ -20,7 +20,7 @@ from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Border, Embellishment, Form, Panel, Strip, Wash
 from making import pictures_of, work_of
 
-MUTANTS = int(os.environ.get("MUTANTS", "16"))
+MUTANTS = int(os.environ.get("MUTANTS", "6"))
 """Of cards; 700 were run when this was written."""
 EXTREMES = (
     0, -1, 1e-9, 0.5, 3, 1999, -1999, 4e9, 1e308, "", "x", "wave", "figure-1", "#ffffff", None, True, [], {}, [[0, 0]],

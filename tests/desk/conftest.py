@@ -1,15 +1,50 @@
 """A real window with the demo card or an empty one."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 
 import pytest
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from fair_thicket.desk import session
 from fair_thicket.desk.application import make_application, open_window
 from fair_thicket.desk.deeds import Deeds
 from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.thinking import Outcome, think
+from fair_thicket.files.card_file import encode_card
+from fair_thicket.masks import Refused
+from fair_thicket.model.card import Work
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.supplies import Ink
+from fair_thicket.scene import View
 from hands import settle
+
+
+@pytest.fixture(autouse=True, scope="session")
+def thoughts() -> Iterator[dict[object, Outcome]]:
+    """Let the engines think about each card once a process: most tests begin with the same one."""
+    known: dict[object, Outcome] = {}
+
+    def remember(
+        work: Work,
+        pictures: dict[str, bytes],
+        view: View,
+        earlier: tuple[MaskPlan, list[Refused]] | None = None,
+        inks: Sequence[Ink] = (),
+        *,
+        go_on: Callable[[], bool] = lambda: True,
+    ) -> Outcome:
+        key = (encode_card(work), tuple(sorted(pictures.items())), tuple(inks))
+        if key not in known:
+            outcome = think(work, pictures, view, earlier, inks, go_on=go_on)
+            if not go_on():
+                return outcome  # cut short: nobody wants it any more
+            known[key] = outcome
+        return known[key]._replace(work=work)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(session, "think", remember)
+        yield known
 
 
 @pytest.fixture
