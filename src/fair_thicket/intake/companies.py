@@ -29,7 +29,7 @@ SMALL_SHARE = 0.6
 """What is smaller than this share of a company may have its like among the company's own parts."""
 LEAST_MM = 0.05
 USUAL_PAUSE_MM = 6.0
-LIKELY, PLAINLY, LIKELY_PART = 0.5, 0.95, 0.3
+LIKELY, PLAINLY, LIKELY_PART = 0.5, 0.995, 0.3
 PART_SHARE = 0.5
 """What is smaller than this share of the page's large images is sooner a part of one than one by itself."""
 MOST_GAP_MM = 8.0
