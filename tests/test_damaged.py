@@ -21,7 +21,7 @@ from fair_thicket.model.pieces import Border, Embellishment, Form, Panel, Strip,
 from making import pictures_of, work_of
 
 MUTANTS = int(os.environ.get("MUTANTS", "6"))
-"""Of cards; 700 were run when this was written."""
+"""How many cards are changed."""
 EXTREMES = (
     0, -1, 1e-9, 0.5, 3, 1999, -1999, 4e9, 1e308, "", "x", "wave", "figure-1", "#ffffff", None, True, [], {}, [[0, 0]],
     [[0, 0], [0, 0], [0, 0]], "ü" * 199, "\u202e\u0000", "moth-1",

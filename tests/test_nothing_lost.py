@@ -14,7 +14,7 @@ from fair_thicket.shape.stack import stack
 from wild_edits import wild_edit
 
 EDITS = int(os.environ.get("WILD_EDITS", "300"))
-"""In all; 10,000 were run when this was written."""
+"""In all; more by the environment."""
 AT_ONCE = 100
 
 

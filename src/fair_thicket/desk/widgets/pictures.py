@@ -1,11 +1,14 @@
 """Stamps as pictures at the size in which they are shown, made once and kept."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from fair_thicket.model.stash import Ring, Stamp
 from fair_thicket.shape.die_picture import CUT_EDGE, CUT_PAPER
 
+MOST_KEPT = 600
 CUT_MM, CUT_PX = 0.4, 1.3
 """A cut edge as drawn: about a stamp's line at life size, and never thinner than a screen shows plainly."""
 
@@ -42,10 +45,13 @@ class StampPictures:
         """
         tint = ground.name(QColor.NameFormat.HexArgb) if ground is not None else ""
         key = (stamp.picture, round(px_per_mm * 1000), tint, hash(stamp.outline))
+        return self._keep(key, lambda: self._draw(stamp, px_per_mm, ground))
+
+    def _keep(self, key: tuple[str, int, str, int], draw: Callable[[], QPixmap]) -> QPixmap:
         if key not in self._kept:
-            if len(self._kept) > 600:
+            if len(self._kept) > MOST_KEPT:
                 self._kept.clear()
-            self._kept[key] = self._draw(stamp, px_per_mm, ground)
+            self._kept[key] = draw()
         return self._kept[key]
 
     def sample(self, stamp: Stamp, px_per_mm: float) -> QPixmap:
@@ -53,9 +59,7 @@ class StampPictures:
         if not stamp.kind.is_plain:
             return self.get(stamp, px_per_mm)
         key = (stamp.picture, round(px_per_mm * 1000), "cut", hash((stamp.outline, stamp.pockets)))
-        if key not in self._kept:
-            self._kept[key] = _draw_cut(stamp, px_per_mm)
-        return self._kept[key]
+        return self._keep(key, lambda: _draw_cut(stamp, px_per_mm))
 
     def _draw(self, stamp: Stamp, px_per_mm: float, ground: QColor | None) -> QPixmap:
         box = box_of(stamp)
