@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.application import make_application
+from fair_thicket.desk.application import dress, make_application
 from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.masks import plan
 from fair_thicket.shape.contrast import contrast
@@ -47,7 +47,7 @@ def test_a_dark_scheme_of_the_desktop_leaves_words_readable(qtbot: QtBot, kind: 
         dark.setColor(role, QColor("#eff0f1"))
     try:
         application.setPalette(dark)
-        make_application()  # as at the start
+        dress(application)  # as at the start
         dialog = kind()
         qtbot.addWidget(dialog)
         QLabel("hello", dialog)

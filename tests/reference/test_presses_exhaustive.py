@@ -59,11 +59,7 @@ class Exhaustive:
         self.near: list[frozenset[int]] = []
         for i, behind in enumerate(self.over):
             reach = shapely.union_all([areas[j].buffer(3.0, quad_segs=64) for j in behind])
-            shapely.prepare(reach)
-            line = areas[i].exterior
-            points = shapely.line_interpolate_point(line, _steps(line, self.samples))
-            inside = shapely.covers(reach, points) if behind else [False] * self.samples
-            self.near.append(frozenset(k for k, hit in enumerate(inside) if hit))
+            self.near.append(_samples_within(areas[i], reach, self.samples) if behind else frozenset())
 
     def schedules(self, presses: int) -> Iterator[tuple[int, ...]]:
         """Every press for every impression that paper allows."""
@@ -128,8 +124,14 @@ class Exhaustive:
         return round(careful, 9), placements
 
 
-def _steps(line: shapely.LinearRing, samples: int) -> np.ndarray:
-    return (np.arange(samples) + 0.5) / samples * line.length
+def _samples_within(area: shapely.Polygon, reach: shapely.Geometry, samples: int) -> frozenset[int]:
+    """Which of evenly spaced places along an edge lie within reach."""
+    corners = np.asarray(area.exterior.coords)
+    far = np.concatenate([[0], np.cumsum(np.hypot(*np.diff(corners, axis=0).T))])
+    steps = (np.arange(samples) + 0.5) / samples * far[-1]
+    shapely.prepare(reach)
+    inside = shapely.contains_xy(reach, np.interp(steps, far, corners[:, 0]), np.interp(steps, far, corners[:, 1]))
+    return frozenset(np.flatnonzero(inside).tolist())
 
 
 def partitions(members: list[int]) -> Iterator[list[list[int]]]:
@@ -223,10 +225,7 @@ class WithWash(Exhaustive):
         super().__init__(scene)
         self.inked = {i for i in coloured if self.impressions[i][2].intersection(wash).area > 0.05}
         for i in self.inked:
-            line = self.impressions[i][2].exterior
-            points = shapely.line_interpolate_point(line, _steps(line, self.samples))
-            inside = shapely.covers(wash.buffer(3.0, quad_segs=64), points)
-            self.near[i] |= frozenset(k for k, hit in enumerate(inside) if hit)
+            self.near[i] |= _samples_within(self.impressions[i][2], wash.buffer(3.0, quad_segs=64), self.samples)
 
     def masks(self, times: Sequence[int]) -> tuple[float, int]:
         careful, placements = 0.0, 0

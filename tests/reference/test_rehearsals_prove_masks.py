@@ -122,11 +122,11 @@ def test_slips_just_below_the_tolerance_are_not_seen_and_just_above_it_are(rim: 
         work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, mask_rim_mm=rim))
         made = plan(work)
         inks = lay_inks(work, pictures, REHEARSAL_DPI)
+        base = widths(work, pictures, made, {}, inks)
         for index, slip in enumerate(list_slips(work, pictures, made, inks=inks)):
             if slip.tolerance_mm >= 3.0:
                 continue
             serves = made.masks[index].serves
-            base = widths(work, pictures, made, {}, inks)
             toward = np.radians(slip.toward_deg)
             for by, is_seen in ((slip.tolerance_mm - 0.1, False), (slip.tolerance_mm + 0.15, True)):
                 shift = {index: (by * math.cos(toward), by * math.sin(toward))}

@@ -89,6 +89,13 @@ def make_application() -> QApplication:
     sys.setswitchinterval(SWITCH_S)
     present = QApplication.instance()
     application = present if isinstance(present, QApplication) else QApplication(sys.argv[:1])
+    if application.styleSheet() != theme.STYLE:  # to dress every widget anew takes long
+        dress(application)
+    return application
+
+
+def dress(application: QApplication) -> None:
+    """Give an application the desk's name and look."""
     application.setApplicationName("Fair Thicket")
     application.setOrganizationName("fair-thicket")
     application.setDesktopFileName("fair-thicket")
@@ -98,7 +105,6 @@ def make_application() -> QApplication:
     theme.load_fonts()
     application.setFont(theme.font(13))
     application.setStyleSheet(theme.STYLE)
-    return application
 
 
 def show_frame(*, card: Path | None = None, demo: bool = False) -> MainWindow:

@@ -7,7 +7,7 @@ import io
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 import cv2
@@ -27,6 +27,9 @@ FONTS: dict[str, Any] = {
     "font_family": "Fernbank Sans",
 }
 """Words in drawings are set in the shipped typeface, the same on every machine."""
+
+RENDERED = 128
+"""Drawings kept rendered: for its size and for the page each is wanted twice, often at one resolution."""
 
 TRUTH_DPI = 600.0
 """Resolution at which a drawing's true size is read: its edges to 0.02 mm."""
@@ -92,8 +95,9 @@ class Glass:
     seed: int = 1
 
 
+@lru_cache(maxsize=RENDERED)
 def render(drawing: Drawing, dpi: float) -> NDArray[np.uint8]:
-    """Render a drawing on white paper, (rows, columns) uint8 grey.
+    """Render a drawing on white paper, (rows, columns) uint8 grey, not to be written to.
 
     Raises
     ------
@@ -108,7 +112,9 @@ def render(drawing: Drawing, dpi: float) -> NDArray[np.uint8]:
             png = resvg_py.svg_to_bytes(svg_string=drawing.svg, dpi=96.0, width=width, background="#ffffff", **FONTS)
     except ValueError as problem:
         raise PictureError(f"The drawing “{drawing.name}” cannot be drawn ({problem}).") from None
-    return np.asarray(Image.open(io.BytesIO(png)).convert("L"))
+    grey = np.array(Image.open(io.BytesIO(png)).convert("L"))
+    grey.setflags(write=False)
+    return grey
 
 
 def lay_out(

@@ -16,7 +16,7 @@ from fair_thicket.model.pieces import Impression, PaperPiece, Piece, Wash, is_gl
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
-from fair_thicket.shape.inking import Ink, carriers_of
+from fair_thicket.shape.inking import Ink, carriers_of, to_levels
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.painting import Painter, Picture, put
 from fair_thicket.shape.stack import Leaf
@@ -68,7 +68,7 @@ def finish(
                 window, inside = painter.cover(leaf.area)
                 seen = np.asarray(composed[window], np.float32) / np.float32(255)
                 put(painter.canvas[window], seen, inside)
-    return np.asarray(np.rint(np.clip(painter.canvas, 0, 1) * 255), np.uint8)
+    return to_levels(painter.canvas)
 
 
 def _is_on_veil(piece: Piece, by_id: Mapping[str, Piece]) -> bool:

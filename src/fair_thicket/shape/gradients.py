@@ -7,6 +7,7 @@ way
 """
 
 import itertools
+import math
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -29,6 +30,7 @@ SHADES = 361
 FULL_COATS = 3
 SOFTEN_SHARE, SOFT_FROM_SHARE = 0.22, 0.45
 """A fade is smoothed over this share of its reach, in full from this share of it on (our own choice, by eye)."""
+COARSE_SIGMA_PX = 5.0
 WHITISH = 0.8
 """Drops and marks of a higher luminance are of white ink, which covers (common practice)."""
 PAPER: Colour = "#ffffff"
@@ -188,7 +190,12 @@ def _softened(away: Floats, reach_px: float) -> Floats:
     Distances alone make creases that run up from every cusp of the edge; no brush does that. At the edge itself the
     ink stays as crisp as the stencil cuts it.
     """
-    smooth = cv2.GaussianBlur(away, (0, 0), max(0.5, SOFTEN_SHARE * reach_px))
+    sigma = max(0.5, SOFTEN_SHARE * reach_px)
+    coarse = max(1.0, sigma / COARSE_SIGMA_PX)  # so smooth a field loses nothing in larger pixels, and they are few
+    rows, columns = away.shape
+    few = cv2.resize(away, (math.ceil(columns / coarse), math.ceil(rows / coarse)), interpolation=cv2.INTER_AREA)
+    few = cv2.GaussianBlur(few, (0, 0), sigma / coarse)
+    smooth = cv2.resize(few, (columns, rows), interpolation=cv2.INTER_CUBIC)
     far = np.clip(away / (SOFT_FROM_SHARE * reach_px), 0, 1)
     weight = far * far * (3 - 2 * far)
     return np.asarray(away + (smooth - away) * weight, np.float32)

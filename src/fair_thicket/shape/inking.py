@@ -431,4 +431,7 @@ def fronts_of(work: Work, inks: Mapping[str, Ink]) -> dict[str, list[tuple[str, 
 
 def to_levels(paper: NDArray[np.float32]) -> Paper:
     """Turn light 0..1 into levels 0..255."""
-    return np.asarray(np.rint(np.clip(paper, 0, 1) * 255), np.uint8)
+    if not paper.size:
+        return np.zeros(paper.shape, np.uint8)
+    levels = cv2.multiply(paper.reshape(len(paper), -1), 255.0, dtype=cv2.CV_8U)  # rounds, and stays within
+    return np.asarray(levels, np.uint8).reshape(paper.shape)

@@ -24,7 +24,7 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_opaque, wash_tones
-from fair_thicket.shape.inking import LEAST, decode_picture
+from fair_thicket.shape.inking import LEAST, decode_picture, to_levels
 from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.overlay import covers, lay_over
@@ -100,7 +100,7 @@ def paint(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300, look: 
     for leaf in painter.leaves:
         if not painter.is_away(leaf.piece):
             painter.lay(leaf)
-    done: Picture = np.asarray(np.rint(np.clip(painter.canvas, 0, 1) * 255), np.uint8)
+    done: Picture = to_levels(painter.canvas)
     if look.grey:
         light = cv2.cvtColor(done, cv2.COLOR_RGB2GRAY)
         return np.repeat(light[:, :, None], 3, axis=2)

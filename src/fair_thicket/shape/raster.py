@@ -32,12 +32,20 @@ def fill(
     exclusive-or along each row then gives the inside. Linear in rows crossed plus pixels, no border bias, unlike
     fills that paint the border pixels too.
     """
-    rows, columns = size
-    flips = np.zeros((rows, columns + 1), dtype=np.int32)
-    for ring in _rings(area):
-        points = (np.asarray(ring.coords) - (left, top)) * px_per_mm - 0.5
-        _flip(flips, points, rows, columns)
-    inside: BoolArray = (np.cumsum(flips[:, :columns], axis=1) & 1).astype(bool)
+    inside = np.zeros(size, dtype=bool)
+    if shapely.is_empty(area):
+        return inside
+    corners = (shapely.bounds(area) - (left, top, left, top)) * px_per_mm
+    low_x, low_y = np.clip(np.floor(corners[:2]), 0, (size[1], size[0])).astype(int).tolist()
+    high_x, high_y = np.clip(np.ceil(corners[2:]), 0, (size[1], size[0])).astype(int).tolist()
+    rows, columns = high_y - low_y, high_x - low_x
+    if rows <= 0 or columns <= 0:
+        return inside
+    corner = np.array((left, top)) * px_per_mm + 0.5 + (low_x, low_y)
+    flips = [_flip(np.asarray(ring.coords) * px_per_mm - corner, rows, columns) for ring in _rings(area)]
+    flipped = np.bincount(np.concatenate([*flips, np.empty(0, np.int64)]), minlength=rows * (columns + 1))
+    parity = flipped.astype(np.uint8).reshape(rows, columns + 1)[:, :columns]
+    inside[low_y:high_y, low_x:high_x] = np.cumsum(parity, axis=1, dtype=np.uint8) & 1
     return inside
 
 
@@ -59,18 +67,20 @@ def _rings(area: shapely.Geometry) -> list[shapely.LinearRing]:
     return [ring for part in polygons if not part.is_empty for ring in (part.exterior, *part.interiors)]
 
 
-def _flip(flips: NDArray[np.int32], points: NDArray[np.float64], rows: int, columns: int) -> None:
-    """Flip each row at the columns where the ring's edges cross its middle line (half-open, so none counts twice)."""
+def _flip(points: NDArray[np.float64], rows: int, columns: int) -> NDArray[np.int64]:
+    """Where each row flips: at the columns where the ring's edges cross its middle line (half-open: none counts twice).
+
+    Returns places in rows of columns + 1.
+    """
     start, end = points[:-1], points[1:]
     low = np.clip(np.ceil(np.minimum(start[:, 1], end[:, 1])), 0, rows).astype(np.int64)
     high = np.clip(np.ceil(np.maximum(start[:, 1], end[:, 1])), 0, rows).astype(np.int64)
     counts = high - low
-    if counts.sum() == 0:
-        return
     edge = np.repeat(np.arange(len(start)), counts)
-    row = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts) + low[edge]
+    if not len(edge):
+        return edge
+    row = np.arange(len(edge)) - np.repeat(np.cumsum(counts) - counts, counts) + low[edge]
     slope = (end[edge, 0] - start[edge, 0]) / (end[edge, 1] - start[edge, 1])
     crossing = start[edge, 0] + (row - start[edge, 1]) * slope
     column = np.clip(np.ceil(crossing), 0, columns).astype(np.int64)
-    width = flips.shape[1]
-    flips += np.bincount(row * width + column, minlength=flips.size).reshape(flips.shape).astype(np.int32)
+    return np.asarray(row * (columns + 1) + column)

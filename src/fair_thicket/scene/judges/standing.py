@@ -93,8 +93,8 @@ def _stands_on_ink(bench: Bench, piece: Piece, stand: Stand) -> bool:
     for other in bench.pieces:
         if isinstance(other, Wash) and other.how not in NO_GROUND:
             area = bench.area(other.id)
-            near = shapely.buffer(area, other.pitch_mm) if other.how == "texture" else area
-            if near.intersects(feet) and not area.intersects(head):
+            reach = other.pitch_mm if other.how == "texture" else 0.0
+            if shapely.dwithin(area, feet, reach) and not area.intersects(head):
                 return True
     return False
 
