@@ -25,7 +25,8 @@ from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
 from fair_thicket.desk.dialogs.hill import Hill  # noqa: E402
 from fair_thicket.desk.dialogs.joints import Joints  # noqa: E402
 from fair_thicket.desk.dialogs.stencil_steps import StencilSteps  # noqa: E402
-from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow  # noqa: E402
+from fair_thicket.desk.main_window import MainWindow  # noqa: E402
+from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.files.plan_pdf import Side, plan_pdf  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
@@ -57,7 +58,7 @@ def take(window: MainWindow, name: str) -> None:
 def show_scene(window: MainWindow) -> None:
     """Show the bench while an image is being dragged."""
     window.go(SCENE)
-    bench = window.scene.bench
+    bench = window.panes["scene"].bench
     piece = window.session.work.card.find("parcel-1")
     start = bench.mapFromScene(QPointF(piece.x, piece.y))
     QTest.mousePress(bench.viewport(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
@@ -148,7 +149,7 @@ def take_tries(window: MainWindow) -> None:
 
 def show_stash(window: MainWindow) -> None:
     """Show a page, a photo, the library with the demo's images and 300 more, and the supplies."""
-    intake, library = window.stash.intake, window.session.library
+    intake, library = window.panes["stash"].intake, window.session.library
     window.go(STASH)
     intake.scan_demo()
     wait_until(lambda: len(intake.found) > 0)
@@ -172,7 +173,7 @@ def show_stash(window: MainWindow) -> None:
         for k in range(300)
     ]
     window.session.keep_in_library(more, pictures)
-    window.stash.show_pane(LIBRARY)
+    window.panes["stash"].show_pane(LIBRARY)
     number = library.search("toad fernside")[0].id
     toad = library.load(number)[0]
     zone = Zone("face", ((-9.0, -12.0), (9.0, -12.0), (9.0, 3.0), (-9.0, 3.0)))
@@ -180,17 +181,17 @@ def show_stash(window: MainWindow) -> None:
         toad.marks, zones=(zone,), looks_deg=0.0, contacts=(Contact("hand", (11.0, 6.5)), Contact("seat", (0.0, -16.0)))
     )
     window.session.change_library(lambda one: one.change(number, msgspec.structs.replace(toad, marks=marks)))
-    rows = [row for row, entry in enumerate(window.stash.library.entries.entries) if entry.id == number]
-    window.stash.library.view.setCurrentIndex(window.stash.library.entries.index(rows[0]))
+    rows = [row for row, entry in enumerate(window.panes["stash"].library.entries.entries) if entry.id == number]
+    window.panes["stash"].library.view.setCurrentIndex(window.panes["stash"].library.entries.index(rows[0]))
     take(window, "library")
-    window.stash.show_pane(SUPPLIES)
-    window.stash.supplies.take_demo()
+    window.panes["stash"].show_pane(SUPPLIES)
+    window.panes["stash"].supplies.take_demo()
     take(window, "supplies")
 
 
 def show_masks(window: MainWindow) -> None:
     """Show twelve impressions and a wash: the timetable with a dot in the hand, prices, the rehearsal, the sheets."""
-    session, station = window.session, window.masks
+    session, station = window.session, window.panes["masks"]
     session.open(CARD_FILES[3])
     take(window, "dusk")
     take_blend(window)
@@ -210,7 +211,7 @@ def show_masks(window: MainWindow) -> None:
     QTest.keyClick(table, Qt.Key.Key_Escape)
     station.show_pane(0)
     window.go(REHEARSAL)
-    window.rehearsal.slider.setValue(5)
+    window.panes["rehearsal"].slider.setValue(5)
     take(window, "rehearsal")
     take_sheets(window)
 
@@ -245,7 +246,7 @@ def main() -> None:
     show_scene(window)
     show_masks(window)
     window.go(PAPER)
-    wait_until(window.paper.save_button.isEnabled)
+    wait_until(window.panes["paper"].save_button.isEnabled)
     take(window, "paper")
     show_stash(window)
     window.session.undo_stack.setClean()

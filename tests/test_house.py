@@ -1,6 +1,7 @@
 """The floors of the house: who may import whom, and a core that knows no Qt."""
 
 import ast
+import graphlib
 import subprocess
 import sys
 from pathlib import Path
@@ -49,6 +50,30 @@ def rooms() -> list[tuple[str, Path]]:
 @pytest.mark.parametrize(("room", "file"), rooms(), ids=[str(file.relative_to(SOURCE)) for _, file in rooms()])
 def test_a_room_imports_only_from_the_floors_below(room: str, file: Path) -> None:
     assert imports_of(file) - {room, "__version__"} <= MAY_IMPORT[room]
+
+
+def modules() -> dict[str, Path]:
+    listed = {}
+    for file in SOURCE.rglob("*.py"):
+        name = ".".join(file.relative_to(SOURCE.parent).with_suffix("").parts)
+        listed[name.removesuffix(".__init__")] = file
+    return listed
+
+
+def test_no_modules_import_each_other_in_a_circle() -> None:
+    """Late imports and those for the type checker count as well: a circle is one however it is hidden."""
+    known = modules()
+    waits_for = {}
+    for name, file in known.items():
+        found = set()
+        for node in ast.walk(ast.parse(file.read_text())):
+            if isinstance(node, ast.ImportFrom) and node.module:
+                full = {f"{node.module}.{alias.name}" for alias in node.names}
+                found |= (full & known.keys()) | ({node.module} if not full <= known.keys() else set())
+            elif isinstance(node, ast.Import):
+                found |= {alias.name for alias in node.names}
+        waits_for[name] = (found & known.keys()) - {name}
+    graphlib.TopologicalSorter(waits_for).prepare()  # raises where there is a circle, and names it
 
 
 @pytest.mark.parametrize("room", sorted(GROUND | ENGINES | {"files", "demo"}))

@@ -30,7 +30,7 @@ def act(window: MainWindow, key: str) -> None:
 
 def put(window: MainWindow, name: str, at: tuple[float, float]) -> str:
     stamp = next(one for one in window.session.work.stash.stamps if one.id == name)
-    assert window.scene.bench.add_stamp(stamp, at)
+    assert window.panes["scene"].bench.add_stamp(stamp, at)
     return next(iter(window.session.selection))
 
 

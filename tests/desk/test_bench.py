@@ -23,11 +23,11 @@ def place(window: MainWindow, key: str = TOAD) -> tuple[float, float, float]:
 
 
 def spot(window: MainWindow, key: str = TOAD) -> QPoint:
-    return on_bench(window.scene.bench, *place(window, key)[:2])
+    return on_bench(window.panes["scene"].bench, *place(window, key)[:2])
 
 
 def test_a_drag_moves_an_image_by_exactly_that_much_in_one_step(window: MainWindow) -> None:
-    bench = window.scene.bench
+    bench = window.panes["scene"].bench
     x, y, _ = place(window)
     start = spot(window)
     drag(bench.viewport(), start, start + QPoint(40, -20), modifier=CTRL)
@@ -38,7 +38,7 @@ def test_a_drag_moves_an_image_by_exactly_that_much_in_one_step(window: MainWind
 
 
 def test_a_drag_that_is_given_up_changes_nothing(window: MainWindow) -> None:
-    bench, before = window.scene.bench, window.session.work
+    bench, before = window.panes["scene"].bench, window.session.work
     start = spot(window)
     drag(bench.viewport(), start, start + QPoint(40, 0), release=False)
     assert bench.over.gaps
@@ -52,20 +52,20 @@ def test_a_drag_that_is_given_up_changes_nothing(window: MainWindow) -> None:
 def test_a_small_tremble_is_no_drag(window: MainWindow) -> None:
     before = window.session.work
     start = spot(window)
-    drag(window.scene.bench.viewport(), start, start + QPoint(2, 1))
+    drag(window.panes["scene"].bench.viewport(), start, start + QPoint(2, 1))
     assert window.session.work is before
     assert window.session.selection == {TOAD}
 
 
 def test_the_knob_turns_and_catches_at_upright(window: MainWindow) -> None:
-    bench = window.scene.bench
+    bench = window.panes["scene"].bench
     window.session.select({TOAD})
-    knob, _ = bench._knob_at(bench._items[TOAD])
+    knob, _ = bench.knob_at(bench._items[TOAD])
     middle = spot(window)
     reach = round(middle.y() - knob.y())
     drag(bench.viewport(), knob.toPoint(), middle + QPoint(reach, 0), steps=8)
     assert place(window)[2] == pytest.approx(90, abs=0.01)
-    knob, _ = bench._knob_at(bench._items[TOAD])
+    knob, _ = bench.knob_at(bench._items[TOAD])
     drag(bench.viewport(), knob.toPoint(), middle + QPoint(1, -reach), steps=8)
     assert place(window)[2] == 0
 
@@ -81,12 +81,12 @@ def test_the_knob_turns_and_catches_at_upright(window: MainWindow) -> None:
 def test_arrow_keys_nudge(window: MainWindow, key: Qt.Key, modifier: Qt.KeyboardModifier, expected: tuple) -> None:
     window.session.select({TOAD})
     x, y, _ = place(window)
-    QTest.keyClick(window.scene.bench, key, modifier)
+    QTest.keyClick(window.panes["scene"].bench, key, modifier)
     assert place(window)[:2] == pytest.approx((x + expected[0], y + expected[1]), abs=1e-3)
 
 
 def test_choosing_by_click_shift_frame_and_keys(window: MainWindow) -> None:
-    bench, session = window.scene.bench, window.session
+    bench, session = window.panes["scene"].bench, window.session
     view = bench.viewport()
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, spot(window))
     assert session.selection == {TOAD}
@@ -104,7 +104,9 @@ def test_choosing_by_click_shift_frame_and_keys(window: MainWindow) -> None:
 
 def test_what_lies_in_front_is_chosen_first(window: MainWindow) -> None:
     parcel = spot(window, "parcel-1")
-    QTest.mouseClick(window.scene.bench.viewport(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, parcel)
+    QTest.mouseClick(
+        window.panes["scene"].bench.viewport(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, parcel
+    )
     assert window.session.selection == {"parcel-1"}
 
 
@@ -133,7 +135,7 @@ def test_actions_on_the_chosen_image(window: MainWindow) -> None:
 
 def test_places_may_be_typed_as_makers_say_them(window: MainWindow, qtbot: QtBot) -> None:
     window.session.select({TOAD})
-    panel = window.scene.piece
+    panel = window.panes["scene"].piece
     for field, words in ((panel.left, "2 1/2"), (panel.top, "60 mm"), (panel.turn, "-7.5°")):
         field.setFocus()
         field.selectAll()
@@ -155,7 +157,7 @@ def test_the_desk_says_why_a_stamp_is_neither_scaled_nor_mirrored(
     window.session.select({TOAD})
     before = window.session.work
     with qtbot.waitSignal(window.session.said) as caught:
-        click(button_that_says(window.scene.piece, words))
+        click(button_that_says(window.panes["scene"].piece, words))
     assert reason in caught.args[0]
     assert window.session.work is before
 
@@ -174,7 +176,7 @@ def test_gaps_run_to_the_nearer_edges_and_the_nearest_neighbour() -> None:
 
 
 def test_the_thicket_stands_straight_below_the_card(window: MainWindow) -> None:
-    bench, thicket = window.scene.bench, window.scene.thicket
+    bench, thicket = window.panes["scene"].bench, window.panes["scene"].thicket
     for size in ((1280, 800), (1024, 700), (1600, 900)):
         window.resize(*size)
         QApplication.processEvents()
@@ -185,9 +187,9 @@ def test_the_thicket_stands_straight_below_the_card(window: MainWindow) -> None:
 
 
 def test_the_whole_card_fits_the_bench_either_way_round(window: MainWindow) -> None:
-    bench: Bench = window.scene.bench
+    bench: Bench = window.panes["scene"].bench
     for way in ("portrait", "landscape"):
-        click(button_that_says(window.scene, way))
+        click(button_that_says(window.panes["scene"], way))
         width, height = window.session.work.card.panel
         assert (width > height) == (way == "landscape")
         seen = QRect(on_bench(bench, 0, 0), on_bench(bench, width, height))
@@ -195,10 +197,10 @@ def test_the_whole_card_fits_the_bench_either_way_round(window: MainWindow) -> N
 
 
 def test_a_remedy_is_applied_by_one_click_and_shown_on_the_card(window: MainWindow, qtbot: QtBot) -> None:
-    advice = window.scene.advice
+    advice = window.panes["scene"].advice
     finding = next(one for one in advice.findings if one.remedy)
     click(button_that_says(advice.cards[advice.findings.index(finding)], "show me"))
-    assert window.scene.bench.over.finding is finding
+    assert window.panes["scene"].bench.over.finding is finding
     click(button_that_says(advice.cards[advice.findings.index(finding)], finding.remedy.words))
     settle(qtbot, window.session)
     titles = {one.title for one in window.session.outcome.findings}
@@ -207,7 +209,7 @@ def test_a_remedy_is_applied_by_one_click_and_shown_on_the_card(window: MainWind
 
 def test_a_frame_of_a_drag_looks_like_the_card_with_the_piece_there(window: MainWindow) -> None:
     """What rests is drawn as layers during a drag; nothing may look otherwise for that."""
-    bench = window.scene.bench
+    bench = window.panes["scene"].bench
     start = spot(window, "parcel-1")
     drag(bench.viewport(), start, start + QPoint(30, -30), release=False)
     assert bench._resting is not None

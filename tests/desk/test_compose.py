@@ -21,7 +21,7 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 def lay(window: MainWindow, name: str, at: tuple[float, float]) -> str:
     """Drag something from the drawer to a place of the panel; returns the new piece's id."""
-    scene = window.scene
+    scene = window.panes["scene"]
     card = next(card for card in scene.drawer.cards if card.stamp.name == name)
     scene.drawer._column.ensureWidgetVisible(card)
     QApplication.processEvents()
@@ -33,25 +33,25 @@ def lay(window: MainWindow, name: str, at: tuple[float, float]) -> str:
 
 def choose_from(window: MainWindow, menu: str, words: str) -> None:
     """Choose an entry of a menu above the bench."""
-    action = next(one for one in window.scene.menus[menu].actions() if one.text() == words)
+    action = next(one for one in window.panes["scene"].menus[menu].actions() if one.text() == words)
     window.refresh()
     assert action.isEnabled(), words
     action.trigger()
 
 
 def paint_it(window: MainWindow, colour: str) -> None:
-    next(one for one in window.scene.piece.colour.menu().actions() if one.text() == colour).trigger()
+    next(one for one in window.panes["scene"].piece.colour.menu().actions() if one.text() == colour).trigger()
 
 
 def click_bench(window: MainWindow, x: float, y: float) -> None:
-    QTest.mouseClick(window.scene.bench.viewport(), LEFT, PLAIN, on_bench(window.scene.bench, x, y))
+    QTest.mouseClick(window.panes["scene"].bench.viewport(), LEFT, PLAIN, on_bench(window.panes["scene"].bench, x, y))
 
 
 def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one card, from the first layer to the last
     make_window: Callable[..., MainWindow], qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     window = make_window(demo=True)
-    session, scene, panel = window.session, window.scene, window.scene.piece
+    session, scene, panel = window.session, window.panes["scene"], window.panes["scene"].piece
     window.actions_of.by_key["new"].trigger()
     assert session.work.card.pieces == ()
 
@@ -147,11 +147,11 @@ def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one
 
 
 def test_a_figure_goes_through_a_slit_drawn_with_the_mouse(window: MainWindow, qtbot: QtBot) -> None:
-    session, bench = window.session, window.scene.bench
+    session, bench = window.session, window.panes["scene"].bench
     window.actions_of.by_key["new"].trigger()
     pond = lay(window, "pond", (70, 85))
     newt = lay(window, "ink newt", (70, 78))
-    click(window.scene.piece.making.buttons[1])
+    click(window.panes["scene"].piece.making.buttons[1])
     session.select({pond})
     window.refresh()
     window.actions_of.by_key["flap-line"].trigger()
@@ -162,7 +162,7 @@ def test_a_figure_goes_through_a_slit_drawn_with_the_mouse(window: MainWindow, q
     assert (flap.past, flap.side) == (newt, "over")
     assert flap.slit is not None
     settle(qtbot, session)
-    bars = {bar.key: bar for bar in window.scene.thicket.layout_rows.bars}
+    bars = {bar.key: bar for bar in window.panes["scene"].thicket.layout_rows.bars}
     assert bars[f"{pond}~0"].row > bars[newt].row > bars[pond].row
     window.actions_of.by_key["flaps-back"].trigger()
     assert session.work.card.find(pond).flaps == ()
@@ -173,19 +173,19 @@ def test_a_strand_is_picked_with_the_mouse_and_its_bar_dragged_in_the_thicket(wi
     window.actions_of.by_key["new"].trigger()
     frame = lay(window, "fern window", (69.85, 54))
     moth = lay(window, "dusk moth", (109, 30))
-    click(window.scene.piece.making.buttons[1])
+    click(window.panes["scene"].piece.making.buttons[1])
     session.select({moth})
     window.actions_of.by_key["rear"].trigger()
     session.select({frame})
     window.refresh()
     window.actions_of.by_key["flap-strand"].trigger()
-    QTest.mouseMove(window.scene.bench.viewport(), on_bench(window.scene.bench, 109.6, 16))
-    assert window.scene.bench.over.outlined is not None
+    QTest.mouseMove(window.panes["scene"].bench.viewport(), on_bench(window.panes["scene"].bench, 109.6, 16))
+    assert window.panes["scene"].bench.over.outlined is not None
     click_bench(window, 109.6, 16)
     click_bench(window, 102, 30)
     (flap,) = session.work.card.find(frame).flaps
     assert (flap.past, flap.side) == (moth, "under")
-    thicket = window.scene.thicket
+    thicket = window.panes["scene"].thicket
     bar = next(bar for bar in thicket.layout_rows.bars if bar.is_flap)
     start = thicket.bar_box(bar).center().toPoint()
     drag(thicket, start, start - QPoint(0, round(1.7 * thicket._row_px())))
@@ -194,7 +194,7 @@ def test_a_strand_is_picked_with_the_mouse_and_its_bar_dragged_in_the_thicket(wi
 
 
 def test_the_thicket_says_why_paper_does_not_let_a_piece_past(window: MainWindow, qtbot: QtBot) -> None:
-    session, thicket = window.session, window.scene.thicket
+    session, thicket = window.session, window.panes["scene"].thicket
     window.actions_of.by_key["new"].trigger()
     toad = lay(window, "toad postmaster", (60, 60))
     lay(window, "pond", (60, 70))
@@ -210,7 +210,7 @@ def test_the_thicket_says_why_paper_does_not_let_a_piece_past(window: MainWindow
 
 
 def test_pointing_at_a_thread_shows_the_overlap_on_the_card(window: MainWindow) -> None:
-    thicket, bench = window.scene.thicket, window.scene.bench
+    thicket, bench = window.panes["scene"].thicket, window.panes["scene"].bench
     boxes = {bar.key: thicket.bar_box(bar) for bar in thicket.layout_rows.bars}
     spots = []  # places on threads that no bar covers
     for thread in thicket.layout_rows.threads:

@@ -22,7 +22,8 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.demo import CARD_FILE
 from fair_thicket.desk.application import _crash_reporter, furnish, make_application, show_frame
 from fair_thicket.desk.dialogs.keys import Keys
-from fair_thicket.desk.main_window import MENUS, SCENE, MainWindow
+from fair_thicket.desk.main_window import MENUS, MainWindow
+from fair_thicket.desk.stations import SCENE, STASH
 from fair_thicket.files.card_file import open_card
 from fair_thicket.files.preview import read_preview
 from fair_thicket.files.recovery import recovery_folder
@@ -99,7 +100,7 @@ def test_opening_a_card_and_one_that_is_broken(
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(CARD_FILE), ""))
     window.actions_of.by_key["open"].trigger()
     assert window.session.path == CARD_FILE
-    assert window._stack.currentIndex() == SCENE
+    assert window.here == SCENE
 
 
 @pytest.mark.parametrize(("key", "words"), [("keys", "Drag from the drawer"), ("about", "MIT licence")])
@@ -168,10 +169,10 @@ def test_the_first_frame_shows_the_cards_own_preview_and_is_furnished_in_place(q
     picture = window.grab().toImage()
     dark = sum(picture.pixelColor(x, y).lightness() < 90 for x in range(400, 1000, 4) for y in range(200, 600, 4))
     assert dark > 100  # the scene's lines are there
-    window.go(0)  # nothing to go to yet, and nothing happens
+    window.go(STASH)  # nothing to go to yet, and nothing happens
     furnish(window, demo=True)
     assert window.is_furnished
-    assert window._stack.count() == 5
+    assert len(window.panes) == 5
     assert len(window.session.work.card.pieces) == 17
     window.session.undo_stack.setClean()
     window.close()

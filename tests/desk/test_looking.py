@@ -127,9 +127,9 @@ def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
     assert session.work.card.find("dusk-moth-1").x != moth
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("moth at the right", True))
     act(window, "ghost-try")
-    assert window.scene.bench.over.earlier
+    assert window.panes["scene"].bench.over.earlier
     act(window, "drop-try")
-    assert not window.scene.bench.over.earlier
+    assert not window.panes["scene"].bench.over.earlier
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("third", True))
     act(window, "back-to-try")
     assert session.work.card.find("dusk-moth-1").x == moth
@@ -138,10 +138,10 @@ def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
 def test_the_inside_page_is_a_card_of_its_own(window: MainWindow, qtbot: QtBot) -> None:
     session = window.session
     front = session.work.card.pieces
-    click(window.scene.side.buttons[1])
+    click(window.panes["scene"].side.buttons[1])
     assert session.work.card.pieces == ()
     toad = next(stamp for stamp in session.work.stash.stamps if stamp.id == "toad-postmaster")
-    window.scene.bench.add_stamp(toad, (60.0, 50.0))
+    window.panes["scene"].bench.add_stamp(toad, (60.0, 50.0))
     (piece,) = session.work.card.pieces
     assert piece.id not in {one.id for one in front}
     assert session.whole.card.pieces == front
@@ -171,7 +171,7 @@ def test_limits_are_asked_for_and_change_what_is_said(
 
 
 def test_advice_is_dismissed_listed_and_brought_back(window: MainWindow, qtbot: QtBot) -> None:
-    advice, session = window.scene.advice, window.session
+    advice, session = window.panes["scene"].advice, window.session
     first = advice.findings[0]
     click(button_that_says(advice.cards[0], "dismiss"))
     settle(qtbot, session)
@@ -194,15 +194,15 @@ def test_advice_is_shown_at_a_glance_before_remedies_are_tried(window: MainWindo
     with qtbot.waitSignal(session.glanceChanged, timeout=60_000):
         pass
     assert session.glance.work is session.work
-    assert window.scene.advice.findings == [one for one in session.glance.findings if one.station == "scene"]
-    assert window.scene.balance.lines[0].startswith("Left ")
+    assert window.panes["scene"].advice.findings == [one for one in session.glance.findings if one.station == "scene"]
+    assert window.panes["scene"].balance.lines[0].startswith("Left ")
     settle(qtbot, session)
 
 
 @pytest.mark.parametrize("number", [1, 2])
 def test_the_bench_shows_what_the_core_paints(window: MainWindow, qtbot: QtBot, number: int) -> None:
     """Two painters of ours, Qt on the bench and the core's own: alike but for the softness of thin lines."""
-    session, bench = window.session, window.scene.bench
+    session, bench = window.session, window.panes["scene"].bench
     session.open(CARD_FILES[number])
     settle(qtbot, session)
     session.select(())
@@ -226,7 +226,7 @@ def test_another_image_is_taken_instead(window: MainWindow, monkeypatch: pytest.
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("parcel", True))
     act(window, "swap")
     assert window.session.work.card.find("letter-1").stamp == "parcel"
-    assert "weighs most" in window.scene.balance.toolTip()
+    assert "weighs most" in window.panes["scene"].balance.toolTip()
 
 
 def test_the_bench_shows_ink_over_ink_and_on_kraft_as_the_picture_does(window: MainWindow, qtbot: QtBot) -> None:
@@ -240,7 +240,7 @@ def test_the_bench_shows_ink_over_ink_and_on_kraft_as_the_picture_does(window: M
     card = msgspec.structs.replace(window.session.work.card, pieces=washes, paper="#c3a27b")
     window.session.edit("wash", lambda work: msgspec.structs.replace(work, card=card))
     settle(qtbot, window.session)
-    bench = window.scene.bench
+    bench = window.panes["scene"].bench
     work = window.session.work
     painted = paint(work, window.session.pictures, dpi=254, look=Look(lines=False))
     bench.show_look(Look(lines=False))

@@ -10,7 +10,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MASKS, REHEARSAL, SCENE, MainWindow
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.stations import MASKS, REHEARSAL, SCENE
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout
@@ -25,7 +26,7 @@ PLAIN = Qt.KeyboardModifier.NoModifier
 
 def pull(window: MainWindow, key: str, column: int, qtbot: QtBot, *, release: bool = True) -> None:
     """Drag a dot of the timetable over a column, wait for what it would bring, and let go."""
-    table = window.masks.timetable
+    table = window.panes["masks"].timetable
     start = table.dot_of(key).toPoint()
     QTest.mousePress(table, LEFT, PLAIN, start)
     over = QPoint(int(table.column_middle(column)), start.y())
@@ -293,7 +294,7 @@ def test_a_ring_is_offered_its_two_ways_out(window: MainWindow, qtbot: QtBot, mo
 def test_a_part_of_a_stamp_is_inked_by_a_line_and_a_click_on_the_bench(
     window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    session, bench = window.session, window.scene.bench
+    session, bench = window.session, window.panes["scene"].bench
     window.go(MASKS)
     session.select({"toad-postmaster-1"})
     window.actions_of.by_key["ink-part"].trigger()
@@ -322,7 +323,7 @@ def test_a_part_of_a_stamp_is_inked_by_a_line_and_a_click_on_the_bench(
 def test_a_wash_is_covered_torn_splattered_and_bared(
     window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    session, bench = window.session, window.scene.bench
+    session, bench = window.session, window.panes["scene"].bench
     session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
     session.select({"wash-1"})
     deeds = window.actions_of.by_key
@@ -350,7 +351,7 @@ def test_a_wash_blended_of_several_inks_is_shown_so(window: MainWindow, qtbot: Q
     session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
     session.edit("blend", lambda work: blend_wash(work, "wash-1", ("#eec25a", "#2d3558"), "linear"))
     settle(qtbot, session)
-    bench = window.scene.bench
+    bench = window.panes["scene"].bench
     picture = bench.grab().toImage()
     high, low = (picture.pixelColor(on_bench(bench, 70.0, y)) for y in (2.0, 33.0))
     assert high.lightness() > low.lightness() + 20

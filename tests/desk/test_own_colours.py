@@ -10,7 +10,8 @@ from pypdf import PdfReader
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk.colours import ink_colours, paper_colours
-from fair_thicket.desk.main_window import PAPER, MainWindow
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.stations import PAPER
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Border, Cutout, Form, Panel, Strip
 from fair_thicket.model.supplies import Ink, Paper

@@ -137,8 +137,8 @@ def test_a_title_with_a_stroke_proposes_a_name_in_a_folder_that_is_there(
     window.session.edit("name", lambda work: edits.set_card(work, title="moth / newt"))
     proposed = choose_files(monkeypatch)
     window.deeds.save_as()
-    window.paper.write()
-    window.stash.library.give_out()
+    window.panes["paper"].write()
+    window.panes["stash"].library.give_out()
     for start in proposed:
         assert Path(start).parent == Path.home()
     assert [Path(start).name for start in proposed[:2]] == ["moth - newt.thicket", "moth - newt plan.pdf"]

@@ -14,7 +14,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import SCENE, STASH, MainWindow
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.stations import SCENE, STASH
 from fair_thicket.desk.stations.stash import AT_HAND, INTAKE, LIBRARY, SUPPLIES
 from fair_thicket.desk.widgets.marks_editor import place_mark
 from fair_thicket.files.outline_svg import outline_svg
@@ -44,25 +45,25 @@ def page(tmp_path: Path) -> Path:
 
 def open_page(window: MainWindow, qtbot: QtBot, path: Path, count: int) -> None:
     window.go(STASH)
-    window.stash.show_pane(INTAKE)
-    window.stash.intake.open_files([path])
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == count, timeout=60_000)
+    window.panes["stash"].show_pane(INTAKE)
+    window.panes["stash"].intake.open_files([path])
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == count, timeout=60_000)
     qtbot.wait(10)
 
 
 def index_at(window: MainWindow, x: float, y: float) -> int:
-    images = window.stash.intake.sorting.images
+    images = window.panes["stash"].intake.sorting.images
     return min(range(len(images)), key=lambda k: abs(images[k].cx - x) + abs(images[k].cy - y))
 
 
 def press(window: MainWindow, x: float, y: float, modifier: Qt.KeyboardModifier = PLAIN) -> None:
-    view = window.stash.intake.page
+    view = window.panes["stash"].intake.page
     QTest.mouseClick(view, LEFT, modifier, view.place_of(index_at(window, x, y)).toPoint())
 
 
 def test_a_page_is_sorted_with_the_mouse(window: MainWindow, qtbot: QtBot, page: Path) -> None:
     open_page(window, qtbot, page, 4)
-    intake = window.stash.intake
+    intake = window.panes["stash"].intake
     assert not intake.merge_button.isEnabled()
     press(window, 40, 90)
     press(window, 55, 90, SHIFT)
@@ -95,22 +96,22 @@ def test_what_the_library_refuses_is_told_and_stays_in_the_drawer(
     open_page(window, qtbot, page, 4)
     before = len(window.session.work.stash.stamps)
     monkeypatch.setattr(window.session.library, "keep", refuse)
-    click(window.stash.intake.keep_button)
+    click(window.panes["stash"].intake.keep_button)
     assert len(window.session.work.stash.stamps) == before + 4
     assert "another program is writing to it" in window._message.text()
 
 
 def test_the_distance_slider_groups_at_once(window: MainWindow, qtbot: QtBot, page: Path) -> None:
     open_page(window, qtbot, page, 4)
-    window.stash.intake.gap.setValue(100)
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 3, timeout=60_000)
-    window.stash.intake.gap.setValue(20)
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 4, timeout=60_000)
+    window.panes["stash"].intake.gap.setValue(100)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 3, timeout=60_000)
+    window.panes["stash"].intake.gap.setValue(20)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 4, timeout=60_000)
 
 
 def test_names_typed_survive_sorting(window: MainWindow, qtbot: QtBot, page: Path) -> None:
     open_page(window, qtbot, page, 4)
-    intake = window.stash.intake
+    intake = window.panes["stash"].intake
     press(window, 90, 40)  # a click on the page, and what is typed is the name
     QTest.keyClicks(QApplication.focusWidget(), "moon")
     press(window, 37, 30)
@@ -130,7 +131,7 @@ def test_files_dropped_on_the_window_wait_for_each_other(
     window.go(SCENE)
     event = QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, LEFT, PLAIN)
     window.dropEvent(event)
-    intake = window.stash.intake
+    intake = window.panes["stash"].intake
     qtbot.waitUntil(lambda: len(intake.found) == 1, timeout=60_000)
     assert "1 more waiting" in intake._facts.text()
     assert not intake.gap.isEnabled()
@@ -151,7 +152,7 @@ def test_a_photo_is_made_flat_and_a_length_may_be_marked(
     letter[300:1800, 300:1800] = pixels
     path = tmp_path / "photo.jpg"
     Image.fromarray(take_photo(letter, (215.9, 279.4), Camera(tilt_deg=18))).save(path, quality=92)
-    intake = window.stash.intake
+    intake = window.panes["stash"].intake
     intake.way.setCurrentIndex(6)
     open_page(window, qtbot, path, 4)
     assert "made flat by the sheet" in intake._facts.text()
@@ -177,7 +178,7 @@ def stocked(window: MainWindow) -> MainWindow:
     ]
     window.session.keep_in_library(images, {image.picture: framed_png(10, 10) for image in images})
     window.go(STASH)
-    window.stash.show_pane(LIBRARY)
+    window.panes["stash"].show_pane(LIBRARY)
     QApplication.processEvents()
     return window
 
@@ -193,7 +194,7 @@ def test_the_library_is_searched_as_it_is_typed(stocked: MainWindow) -> None:
 
 
 def choose_first(window: MainWindow) -> None:
-    pane = window.stash.library
+    pane = window.panes["stash"].library
     box = pane.view.visualRect(pane.entries.index(0))
     QTest.mouseClick(pane.view.viewport(), LEFT, PLAIN, box.center())
 
@@ -354,7 +355,7 @@ def test_the_drawer_finds_in_the_library_too_and_takes_what_is_dragged(stocked: 
 
 
 def test_the_drawer_is_parted_by_kind(window: MainWindow) -> None:
-    assert [heading.text() for heading in window.scene.drawer._headings.values()] == [
+    assert [heading.text() for heading in window.panes["scene"].drawer._headings.values()] == [
         "stamps",
         "greetings",
         "die shapes",
@@ -368,8 +369,8 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
     window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     window.go(STASH)
-    window.stash.show_pane(SUPPLIES)
-    pane, library = window.stash.supplies, window.session.library
+    window.panes["stash"].show_pane(SUPPLIES)
+    pane, library = window.panes["stash"].supplies, window.session.library
     for kind, name, colour, more in ((0, "ivory base", "#fbf6e6", "110 lb cover"), (2, "fern 2", "#4F8A4A", "fern")):
         pane.kind.setCurrentIndex(kind)
         for field, words in ((pane.name, name), (pane.colour, colour), (pane.more, more)):
@@ -431,10 +432,10 @@ def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(
     qtbot.addWidget(window, before_close_func=lambda made: made.session.undo_stack.setClean())
     assert window.session.library is None
     assert "The library" in window._message.text()
-    window.stash.show_pane(LIBRARY)
-    assert "could not be opened" in window.stash.library._facts.text()
-    window.stash.show_pane(AT_HAND)
-    assert len(window.stash.at_hand.rows) == 24
+    window.panes["stash"].show_pane(LIBRARY)
+    assert "could not be opened" in window.panes["stash"].library._facts.text()
+    window.panes["stash"].show_pane(AT_HAND)
+    assert len(window.panes["stash"].at_hand.rows) == 24
     window.close()
 
 
@@ -443,8 +444,8 @@ def test_a_file_that_never_ends_is_stopped_and_keeps_neither_the_desk_nor_the_ne
 ) -> None:
     """A pipe that nobody writes to stands for whatever a library can be kept busy with."""
     window.go(STASH)
-    window.stash.show_pane(SUPPLIES)
-    pane = window.stash.supplies
+    window.panes["stash"].show_pane(SUPPLIES)
+    pane = window.panes["stash"].supplies
     endless, whole = tmp_path / "endless.csv", tmp_path / "list.csv"
     os.mkfifo(endless)
     whole.write_text("what,name,colour\nink,pond,#335577\n", encoding="utf-8")
@@ -465,9 +466,9 @@ def test_a_drawing_that_never_ends_is_stopped_and_the_next_page_is_read(
 ) -> None:
     endless = tmp_path / "endless.svg"
     os.mkfifo(endless)
-    intake = window.stash.intake
+    intake = window.panes["stash"].intake
     window.go(STASH)
-    window.stash.show_pane(INTAKE)
+    window.panes["stash"].show_pane(INTAKE)
     intake.open_files([endless])
     qtbot.waitUntil(intake._stop.isVisible, timeout=60_000)
     click(intake._stop)

@@ -9,13 +9,17 @@ import pytest
 from PySide6.QtCore import QObject, QPointF, Qt, Signal
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMessageBox, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMenu, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.application import offer_recovery, open_window
+from fair_thicket.desk.actions import Record
+from fair_thicket.desk.application import furnish, make_application, offer_recovery, open_window
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, STATIONS, MainWindow
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.session import Session
+from fair_thicket.desk.station import Pane, State, Station
+from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH, STATIONS
 from fair_thicket.desk.stations.stash import LIBRARY
 from fair_thicket.desk.widgets.parts import Hint
 from fair_thicket.desk.widgets.thicket_layout import lay_rows, order_for_drop
@@ -50,7 +54,7 @@ def test_a_dropped_bar_passes_only_what_it_overlaps(key: str, level: float, expe
 
 
 def test_the_thicket_is_worked_by_keys_too(window: MainWindow) -> None:
-    thicket, session = window.scene.thicket, window.session
+    thicket, session = window.panes["scene"].thicket, window.session
     QTest.keyClick(thicket, Qt.Key.Key_Right)
     (first,) = session.selection
     before = [piece.id for piece in session.work.card.pieces]
@@ -65,32 +69,32 @@ def test_the_thicket_is_worked_by_keys_too(window: MainWindow) -> None:
 
 def test_a_press_is_chosen_by_click_and_by_arrow_keys(window: MainWindow) -> None:
     window.go(MASKS)
-    table = window.masks.timetable
+    table = window.panes["masks"].timetable
     QTest.mouseClick(table, LEFT, Qt.KeyboardModifier.NoModifier, table._centre(2, 0).toPoint())
     assert table.press == 2
     QTest.keyClick(table, Qt.Key.Key_Left)
     assert table.press == 1
-    assert window.masks._press_heading.text() == "Press 2, step by step"
-    assert window.masks.view._masks
+    assert window.panes["masks"]._press_heading.text() == "Press 2, step by step"
+    assert window.panes["masks"].view._masks
 
 
 def test_a_rim_outside_foretells_its_halo_and_the_remedy_takes_it_back(window: MainWindow, qtbot: QtBot) -> None:
     window.go(MASKS)
-    click(button_that_says(window.masks, "outside 1 mm"))
+    click(button_that_says(window.panes["masks"], "outside 1 mm"))
     settle(qtbot, window.session)
-    halos = [one for one in window.masks.advice.findings if one.code == "halo"]
+    halos = [one for one in window.panes["masks"].advice.findings if one.code == "halo"]
     assert max(one.measure for one in halos) == pytest.approx(1.0, abs=0.15)
-    click(button_that_says(window.masks.advice, "Cut masks on the line"))
+    click(button_that_says(window.panes["masks"].advice, "Cut masks on the line"))
     settle(qtbot, window.session)
     assert window.session.outcome.rehearsal.differences == ()
-    click(window.masks.rim_step.less)
+    click(window.panes["masks"].rim_step.less)
     assert window.session.work.card.mask_rim_mm == -0.05
 
 
 def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> None:
     window.deeds.rehearse()
-    assert window._stack.currentIndex() == REHEARSAL
-    station, outcome = window.rehearsal, window.session.outcome
+    assert window.here == REHEARSAL
+    station, outcome = window.panes["rehearsal"], window.session.outcome
     station._stop()
     assert (station.slider.minimum(), station.slider.maximum()) == (0, 2 * len(outcome.plan.presses))
     station.slider.setValue(0)
@@ -106,13 +110,13 @@ def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> 
 
 def test_paper_follows_the_unit_and_the_choice(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
     window.go(PAPER)
-    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=60_000)
-    letter = window.paper.pages[0].pixmap().size()
-    click(button_that_says(window.paper, "A4 sheets"))
-    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=60_000)
-    assert window.paper.pages[0].pixmap().height() > letter.height()
+    qtbot.waitUntil(window.panes["paper"].save_button.isEnabled, timeout=60_000)
+    letter = window.panes["paper"].pages[0].pixmap().size()
+    click(button_that_says(window.panes["paper"], "A4 sheets"))
+    qtbot.waitUntil(window.panes["paper"].save_button.isEnabled, timeout=60_000)
+    assert window.panes["paper"].pages[0].pixmap().height() > letter.height()
     with qtbot.waitSignal(window.session.said) as caught:
-        window.paper.write_to(tmp_path / "none" / "plan.pdf")
+        window.panes["paper"].write_to(tmp_path / "none" / "plan.pdf")
     assert "is not there" in caught.args[0]
 
 
@@ -128,18 +132,18 @@ def test_no_words_are_cut_off_at_any_station(
     stamps, pictures = window.session.work.stash.stamps, window.session.pictures
     window.session.keep_in_library(stamps, pictures)
     window.session.library.keep_supplies([Paper("ivory base", "#fbf6e6", sheets_left=12)])
-    window.stash.intake.scan_demo()
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=60_000)
-    window.stash.intake.page.choose({1})
-    for index, name in enumerate(STATIONS):
-        window.go(index)
-        for pane in range(4 if index == STASH else 1):
-            if index == STASH:
-                window.stash.show_pane(pane)
+    window.panes["stash"].intake.scan_demo()
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 14, timeout=60_000)
+    window.panes["stash"].intake.page.choose({1})
+    for station in STATIONS:
+        window.go(station.key)
+        for pane in range(4 if station.key == STASH else 1):
+            if station.key == STASH:
+                window.panes["stash"].show_pane(pane)
                 if pane == LIBRARY:
-                    window.stash.library.view.setCurrentIndex(window.stash.library.entries.index(0))
+                    window.panes["stash"].library.view.setCurrentIndex(window.panes["stash"].library.entries.index(0))
             QApplication.processEvents()
-            hold_words(window, f"{name} {pane}")
+            hold_words(window, f"{station.title} {pane}")
 
 
 def hold_words(window: MainWindow, where: str) -> None:
@@ -154,11 +158,11 @@ def hold_words(window: MainWindow, where: str) -> None:
 
 
 def test_everything_that_can_be_clicked_has_a_name(window: MainWindow) -> None:
-    for index, name in enumerate(STATIONS):
-        window.go(index)
+    for station in STATIONS:
+        window.go(station.key)
         for part in window.findChildren(QAbstractButton):
             if part.isVisible():
-                assert part.text() or part.accessibleName(), name
+                assert part.text() or part.accessibleName(), station.title
 
 
 def test_no_two_actions_share_keys_and_each_is_listed(window: MainWindow) -> None:
@@ -170,10 +174,10 @@ def test_no_two_actions_share_keys_and_each_is_listed(window: MainWindow) -> Non
 
 
 def test_stations_are_reached_by_keys_and_tell_what_is_open(window: MainWindow) -> None:
-    for index, name in enumerate(STATIONS):
-        window.actions_of.by_key[f"go-{name.lower()}"].trigger()
-        assert window._stack.currentIndex() == index
-        assert window.path.marks[index].is_here
+    for station in STATIONS:
+        window.actions_of.by_key[f"go-{station.key}"].trigger()
+        assert window.panes[station.key].isVisible()
+        assert window.path.marks[station.key].is_here
     marks = window.path.marks
     assert marks[SCENE].state.endswith("to settle")
     assert marks[REHEARSAL].state == "equal"
@@ -182,18 +186,18 @@ def test_stations_are_reached_by_keys_and_tell_what_is_open(window: MainWindow) 
 
 def test_the_unit_changes_everywhere(window: MainWindow) -> None:
     window.session.select({"toad-postmaster-1"})
-    assert window.scene.piece.left.text().endswith(" in")
+    assert window.panes["scene"].piece.left.text().endswith(" in")
     click(window._unit)
-    assert window.scene.piece.left.text().endswith(" mm")
+    assert window.panes["scene"].piece.left.text().endswith(" mm")
     assert "139.7 × 108 mm" in window._about_card.text()
-    assert any(card.accessibleName().endswith(" mm") for card in window.scene.drawer.cards)
+    assert any(card.accessibleName().endswith(" mm") for card in window.panes["scene"].drawer.cards)
 
 
 def test_the_drawer_finds_by_words(window: MainWindow) -> None:
-    QTest.keyClicks(window.scene.drawer.search, "fern TALL")
-    shown = [card.stamp.name for card in window.scene.drawer.cards if card.isVisible()]
+    QTest.keyClicks(window.panes["scene"].drawer.search, "fern TALL")
+    shown = [card.stamp.name for card in window.panes["scene"].drawer.cards if card.isVisible()]
     assert shown == ["tall fern"]
-    card = next(card for card in window.scene.drawer.cards if card.isVisible())
+    card = next(card for card in window.panes["scene"].drawer.cards if card.isVisible())
     QTest.keyClick(card, Qt.Key.Key_Return)
     assert window.session.work.card.pieces[-1].stamp == "tall-fern"
 
@@ -315,3 +319,46 @@ def test_a_leaf_is_closed_round_its_base_and_tip() -> None:
     path = theme.leaf_path(QPointF(10, 0), QPointF(0, 0))
     assert path.elementAt(0).x == path.currentPosition().x()
     assert path.contains(QPointF(5, 1))
+
+
+class Ledger(Pane):
+    """A station of this test's own, with an action and a menu of its own."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.menus["Ledger"] = QMenu(self)
+        self.entered = self.is_closed = False
+
+    def state(self) -> State:
+        return State(f"{len(self.session.work.card.pieces)} entries", is_open=True)
+
+    def records(self) -> list[Record]:
+        return [Record("enter", "Ledger", "Enter this card", "Alt+9", self.enter)]
+
+    def enter(self) -> None:
+        self.entered = True
+
+    def close_errands(self) -> None:
+        self.is_closed = True
+
+
+def test_a_station_more_is_one_record(qtbot: QtBot) -> None:
+    make_application()
+    window = MainWindow(stations=[*STATIONS, Station("ledger", "Ledger", lambda session, _: Ledger(session))])
+    qtbot.addWidget(window)
+    furnish(window, demo=True)
+    window.actions_of.by_key["go-ledger"].trigger()
+    assert window.here == "ledger"
+    ledger = window.panes.of(Ledger)
+    assert window.path.marks["ledger"].state == "17 entries"
+    assert window.path.marks["ledger"].is_open
+    assert window.actions_of.by_key["go-ledger"].shortcut().toString() == "Alt+6"
+    (entry,) = ledger.menus["Ledger"].actions()
+    entry.trigger()
+    assert ledger.entered
+    assert ("Alt+9", "Enter this card") in window.actions_of.list_keys()
+    settle(qtbot, window.session)
+    window.session.undo_stack.setClean()
+    window.close()
+    assert ledger.is_closed

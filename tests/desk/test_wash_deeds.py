@@ -4,7 +4,8 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk.dialogs.wash_how import WashHow
-from fair_thicket.desk.main_window import SCENE, MainWindow
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.stations import SCENE
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene.adding import add_wash

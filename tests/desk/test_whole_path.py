@@ -9,23 +9,26 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MASKS, PAPER, REHEARSAL, SCENE, STASH, MainWindow
+from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH
 from fair_thicket.files.card_file import open_card
 from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle
 
 
 def stamp_by_drag(window: MainWindow, name: str, at: tuple[float, float]) -> None:
     """Drag an image from the drawer to a place of the panel."""
-    card = next(card for card in window.scene.drawer.cards if card.stamp.name == name)
-    window.scene.drawer._column.ensureWidgetVisible(card)
+    card = next(card for card in window.panes["scene"].drawer.cards if card.stamp.name == name)
+    window.panes["scene"].drawer._column.ensureWidgetVisible(card)
     QApplication.processEvents()
-    target = card.mapFromGlobal(window.scene.bench.viewport().mapToGlobal(on_bench(window.scene.bench, *at)))
+    target = card.mapFromGlobal(
+        window.panes["scene"].bench.viewport().mapToGlobal(on_bench(window.panes["scene"].bench, *at))
+    )
     drag(card, QPoint(30, card.height() // 2), target)
 
 
 def drag_bar(window: MainWindow, key: str, by_rows: float) -> None:
     """Drag a piece's bar in the thicket up (above 0) or down by rows."""
-    thicket = window.scene.thicket
+    thicket = window.panes["scene"].thicket
     bar = next(bar for bar in thicket.layout_rows.bars if bar.key == key)
     start = thicket.bar_box(bar).center().toPoint()
     drag(thicket, start, start - QPoint(0, round(by_rows * thicket._row_px())))
@@ -37,10 +40,10 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
     window = make_window()
     session = window.session
     QTest.mouseClick(window.path.marks[STASH], LEFT)
-    click(button_that_says(window.stash, "Demo sheet"))
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=60_000)
+    click(button_that_says(window.panes["stash"], "Demo sheet"))
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 14, timeout=60_000)
     assert not session.work.stash.stamps  # nothing enters the stash before it is asked for
-    click(window.stash.intake.keep_button)
+    click(window.panes["stash"].intake.keep_button)
     assert len(session.work.stash.stamps) == 14
 
     QTest.mouseClick(window.path.marks[SCENE], LEFT)
@@ -58,15 +61,17 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
     order = [piece.id for piece in session.work.card.pieces]
     assert order.index(first) > order.index(second)
     assert first in after.presses[0].impressions
-    assert first in window.masks.timetable._rows[: len(after.presses[0].impressions)]
+    assert first in window.panes["masks"].timetable._rows[: len(after.presses[0].impressions)]
 
     QTest.mouseClick(window.path.marks[MASKS], LEFT)
-    assert window.masks.timetable.isVisible()
+    assert window.panes["masks"].timetable.isVisible()
     click(window.path.marks[REHEARSAL])
-    click(window.rehearsal.play_button)
-    assert window.rehearsal.slider.value() == 0
-    window.rehearsal._clock.setInterval(5)
-    qtbot.waitUntil(lambda: window.rehearsal.slider.value() == window.rehearsal.slider.maximum(), timeout=60_000)
+    click(window.panes["rehearsal"].play_button)
+    assert window.panes["rehearsal"].slider.value() == 0
+    window.panes["rehearsal"]._clock.setInterval(5)
+    qtbot.waitUntil(
+        lambda: window.panes["rehearsal"].slider.value() == window.panes["rehearsal"].slider.maximum(), timeout=60_000
+    )
     assert session.outcome.rehearsal.differences == ()
 
     card, pdf = tmp_path / "mine.thicket", tmp_path / "mine.pdf"
@@ -79,9 +84,9 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
 
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(pdf), ""))
     QTest.mouseClick(window.path.marks[PAPER], LEFT, PLAIN)
-    qtbot.waitUntil(window.paper.save_button.isEnabled, timeout=60_000)
-    assert len(window.paper.pages) >= 3
-    click(window.paper.save_button)
+    qtbot.waitUntil(window.panes["paper"].save_button.isEnabled, timeout=60_000)
+    assert len(window.panes["paper"].pages) >= 3
+    click(window.panes["paper"].save_button)
     assert pdf.read_bytes().startswith(b"%PDF")
 
 
@@ -92,7 +97,7 @@ def test_a_scan_that_is_no_picture_is_told_and_changes_nothing(
     path = tmp_path / "notes.png"
     path.write_text("not a picture")
     with qtbot.waitSignal(window.session.said, timeout=60_000) as caught:
-        window.stash.intake.open_scan(path)
+        window.panes["stash"].intake.open_scan(path)
     assert "is not a picture" in caught.args[0]
     assert window.session.work is before
 
@@ -102,14 +107,14 @@ def test_a_name_given_and_an_image_dropped_count_when_images_are_kept(
 ) -> None:
     window = make_window()
     window.go(STASH)
-    window.stash.intake.scan_demo()
-    qtbot.waitUntil(lambda: len(window.stash.intake.found) == 14, timeout=60_000)
-    window.stash.intake.found[0].name.setFocus()
-    window.stash.intake.found[0].name.selectAll()
-    QTest.keyClicks(window.stash.intake.found[0].name, "old toad")
-    window.stash.intake.page.choose({1})
-    click(window.stash.intake.drop_button)
-    click(window.stash.intake.keep_button)
+    window.panes["stash"].intake.scan_demo()
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 14, timeout=60_000)
+    window.panes["stash"].intake.found[0].name.setFocus()
+    window.panes["stash"].intake.found[0].name.selectAll()
+    QTest.keyClicks(window.panes["stash"].intake.found[0].name, "old toad")
+    window.panes["stash"].intake.page.choose({1})
+    click(window.panes["stash"].intake.drop_button)
+    click(window.panes["stash"].intake.keep_button)
     stamps = window.session.work.stash.stamps
     assert len(stamps) == 13
     assert stamps[0].name == "old toad"

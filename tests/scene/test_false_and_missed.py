@@ -254,3 +254,15 @@ def test_texture_counts_what_lies_on_its_ground_and_not_what_lies_behind() -> No
     alone = lay_texture(card(strip, wash), wash)
     behind = lay_texture(card(hill, strip, wash), wash)
     assert behind.spots == alone.spots
+
+
+def test_a_stencil_that_the_library_calls_a_greeting_stops_nothing() -> None:
+    """Words are looked for among what is stamped; a stencil inks a wash, whatever it is called."""
+    work, _ = open_card(CARD_FILES[4])
+    (stencil,) = {wash.stencil for wash in work.card.pieces if isinstance(wash, Wash) and wash.stencil}
+    renamed = tuple(
+        msgspec.structs.replace(one, kind=Kind.GREETING) if one.id == stencil else one for one in work.stash.stamps
+    )
+    called = msgspec.structs.replace(work, stash=msgspec.structs.replace(work.stash, stamps=renamed))
+    assert plan(called) == plan(work)
+    assert [one.code for one in advise(called)] == [one.code for one in advise(work)]

@@ -17,12 +17,15 @@ from fair_thicket.desk.dialogs.keys import Keys
 from fair_thicket.desk.flap_deeds import FlapDeeds
 from fair_thicket.desk.ink_deeds import InkDeeds
 from fair_thicket.desk.looking_deeds import LookingDeeds
-from fair_thicket.desk.main_window import REHEARSAL, SCENE, STASH, STATIONS, MainWindow
 from fair_thicket.desk.mask_deeds import MaskDeeds
 from fair_thicket.desk.piece_deeds import PieceDeeds
 from fair_thicket.desk.save_place import ask_save_place, ask_which
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.stations.stash import INTAKE, LIBRARY
+from fair_thicket.desk.station import Frame, Station
+from fair_thicket.desk.stations import REHEARSAL, SCENE, STASH
+from fair_thicket.desk.stations.rehearsal import RehearsalStation
+from fair_thicket.desk.stations.scene import SceneStation
+from fair_thicket.desk.stations.stash import INTAKE, LIBRARY, StashStation
 from fair_thicket.desk.wash_deeds import WashDeeds
 from fair_thicket.files.card_file import SUFFIX
 from fair_thicket.files.places import file_stem
@@ -46,17 +49,19 @@ class Deeds:
     records : list of Record
     """
 
-    def __init__(self, window: MainWindow, session: Session) -> None:
+    def __init__(self, window: Frame, session: Session, stations: Sequence[Station]) -> None:
         self.window, self.session = window, session
-        self.adding = AddingDeeds(window.scene, session)
-        self.pieces = PieceDeeds(window.scene, session)
-        self.flaps = FlapDeeds(window.scene, session)
-        self.looking = LookingDeeds(window.scene, session)
-        self.details = DetailDeeds(window.scene, session)
-        self.borders = BorderDeeds(window.scene, session)
+        self._stations = stations
+        scene = window.panes.of(SceneStation)
+        self.adding = AddingDeeds(scene, session)
+        self.pieces = PieceDeeds(scene, session)
+        self.flaps = FlapDeeds(scene, session)
+        self.looking = LookingDeeds(scene, session)
+        self.details = DetailDeeds(scene, session)
+        self.borders = BorderDeeds(scene, session)
         self.masks = MaskDeeds(window, session)
-        self.inks = InkDeeds(window.scene, session, lambda: window.go(SCENE))
-        self.washes = WashDeeds(window.scene, session, lambda: window.go(SCENE))
+        self.inks = InkDeeds(scene, session, lambda: window.go(SCENE))
+        self.washes = WashDeeds(scene, session, lambda: window.go(SCENE))
         self.records = self._records()
 
     def _records(self) -> list[Record]:
@@ -160,9 +165,10 @@ class Deeds:
             Record("turn-page", "View", "Open or close the card", "Alt+I", self.turn_page),
             Record("unit", "View", "Inches or millimetres", "Alt+U", self.switch_unit),
             *[
-                Record(f"go-{name.lower()}", "View", f"Go to {name}", f"Alt+{index + 1}", partial(go, index))
-                for index, name in enumerate(STATIONS)
+                Record(f"go-{station.key}", "View", f"Go to {station.title}", f"Alt+{number}", partial(go, station.key))
+                for number, station in enumerate(self._stations, start=1)
             ],
+            *[record for pane in self.window.panes.values() for record in pane.records()],
             Record("rehearse", "View", "Rehearse the card", "Ctrl+R", self.rehearse),
             Record("keys", "Help", "Keys and mouse", "F1", self.show_keys),
             Record("about", "Help", "About Fair Thicket", "", self.show_about),
@@ -171,7 +177,7 @@ class Deeds:
     def rehearse(self) -> None:
         """Go to the rehearsal and play it."""
         self.window.go(REHEARSAL)
-        self.window.rehearsal.play()
+        self.window.panes.of(RehearsalStation).play()
 
     def turn_page(self) -> None:
         """Open the card to its inside page, or close it."""
@@ -270,12 +276,14 @@ class Deeds:
                 self.window.go(SCENE)
         elif first.suffix == STASH_SUFFIX:
             self.window.go(STASH)
-            self.window.stash.show_pane(LIBRARY)
-            self.window.stash.library.bring_in_file(first)
+            stash = self.window.panes.of(StashStation)
+            stash.show_pane(LIBRARY)
+            stash.library.bring_in_file(first)
         else:
             self.window.go(STASH)
-            self.window.stash.show_pane(INTAKE)
-            self.window.stash.intake.open_files(paths)
+            stash = self.window.panes.of(StashStation)
+            stash.show_pane(INTAKE)
+            stash.intake.open_files(paths)
 
     def save(self) -> bool:
         """Save under the card's own name; ask for one when it has none, and first when another program wrote there."""

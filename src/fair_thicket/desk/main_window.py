@@ -4,49 +4,47 @@ The frame stands on Qt alone, so that it is painted at once with the card's own 
 brings the stations, and with them the libraries that take a moment to load.
 """
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.path_bar import PathBar
+from fair_thicket.desk.station import Frame, Station
+from fair_thicket.desk.stations import SCENE, STATIONS
 from fair_thicket.desk.widgets.message import Message
 from fair_thicket.desk.widgets.offer import Offer
 from fair_thicket.desk.widgets.parts import Hint
 from fair_thicket.desk.widgets.threshold import Threshold
 
 if TYPE_CHECKING:
-    from fair_thicket.desk.actions import Actions
     from fair_thicket.desk.deeds import Deeds
     from fair_thicket.desk.session import Session
-    from fair_thicket.desk.stations.masks import MasksStation
-    from fair_thicket.desk.stations.paper import PaperStation
-    from fair_thicket.desk.stations.rehearsal import RehearsalStation
-    from fair_thicket.desk.stations.scene import SceneStation
-    from fair_thicket.desk.stations.stash import StashStation
 
-STATIONS = ("Stash", "Scene", "Masks", "Rehearsal", "Paper")
-STASH, SCENE, MASKS, REHEARSAL, PAPER = range(5)
-PIN_KEYS = ("pin-first", "pin-sooner", "pin-later", "pin-together", "pin-unmasked", "pin-cut", "unpin", "mask-way")
 MENUS = ("Card", "Piece", "Ink", "Masks", "View", "Help")
 
 
-class MainWindow(QMainWindow):
+class MainWindow(Frame):
     """One window, one card.
 
     Parameters
     ----------
     preview : bytes or None
         PNG of the card that is about to be opened, shown until the stations are there.
+    stations : sequence of Station
+        In the order of the work.
 
     Attributes
     ----------
     session : Session
-    stash, scene, masks, rehearsal, paper
-        The stations.
+    panes : Panes
+        The stations that have come in, by key.
+    here : str
+        Key of the station that is looked at.
     actions_of : Actions
     deeds : Deeds
     offer : Offer
@@ -54,16 +52,12 @@ class MainWindow(QMainWindow):
     """
 
     session: "Session"
-    stash: "StashStation"
-    scene: "SceneStation"
-    masks: "MasksStation"
-    rehearsal: "RehearsalStation"
-    paper: "PaperStation"
-    actions_of: "Actions"
     deeds: "Deeds"
 
-    def __init__(self, preview: bytes | None = None) -> None:
+    def __init__(self, preview: bytes | None = None, stations: Sequence[Station] = tuple(STATIONS)) -> None:
         super().__init__()
+        self._stations = stations
+        self.here = SCENE
         self.is_furnished = False
         self._keeps = False
         self.setWindowIcon(theme.program_icon())
@@ -74,7 +68,7 @@ class MainWindow(QMainWindow):
         self._stack = QStackedWidget()
         self._threshold = Threshold(preview)
         self._stack.addWidget(self._threshold)
-        self.path = PathBar(STATIONS)
+        self.path = PathBar(stations)
         self.path.chosen.connect(self.go)
         body = QWidget()
         row = QHBoxLayout()
@@ -97,32 +91,23 @@ class MainWindow(QMainWindow):
         """Bring in the stations, the menus and the session that they speak with."""
         from fair_thicket.desk.actions import Actions
         from fair_thicket.desk.deeds import Deeds
-        from fair_thicket.desk.stations.masks import MasksStation
-        from fair_thicket.desk.stations.paper import PaperStation
-        from fair_thicket.desk.stations.rehearsal import RehearsalStation
-        from fair_thicket.desk.stations.scene import SceneStation
-        from fair_thicket.desk.stations.stash import StashStation
         from fair_thicket.desk.widgets.pictures import StampPictures
 
         self.session = session
         self._pictures = pictures = StampPictures(session.pictures)
-        self.stash = StashStation(session, pictures)
-        self.scene = SceneStation(session, pictures)
-        self.masks = MasksStation(session, pictures)
-        self.rehearsal = RehearsalStation(session)
-        self.paper = PaperStation(session)
         self._stack.removeWidget(self._threshold)
         self._threshold.deleteLater()
-        for station in (self.stash, self.scene, self.masks, self.rehearsal, self.paper):
-            self._stack.addWidget(station)
-        self.deeds = Deeds(self, session)
+        for station in self._stations:
+            self.panes[station.key] = pane = station.make(session, pictures)
+            self._stack.addWidget(pane)
+        self.deeds = Deeds(self, session, self._stations)
         self.actions_of = Actions(self, self.deeds.records)
         for name, menu in self._menus.items():
             self.actions_of.fill(menu, name)
-        for name, menu in self.scene.menus.items():
-            self.actions_of.fill(menu, name)
-        self.scene.piece.set_menu(self._menus["Piece"])
-        self.masks.timetable.addActions([self.actions_of.by_key[key] for key in PIN_KEYS])
+        for pane in self.panes.values():
+            for name, menu in pane.menus.items():
+                self.actions_of.fill(menu, name)
+            pane.take_actions(self.actions_of, self._menus)
         for key, made in (("undo", self._undo), ("redo", self._redo)):
             made.setDefaultAction(self.actions_of.by_key[key])
         self._unit.clicked.connect(self.deeds.switch_unit)
@@ -175,14 +160,15 @@ class MainWindow(QMainWindow):
 
     # -- showing -------------------------------------------------------------------------------------------------
 
-    def go(self, index: int) -> None:
+    def go(self, key: str) -> None:
         """Go to a station."""
         if not self.is_furnished:
             return
-        self._stack.setCurrentIndex(index)
-        focus = {SCENE: self.scene.bench, MASKS: self.masks.timetable, REHEARSAL: self.rehearsal.slider}.get(index)
-        if focus is not None:
-            focus.setFocus()
+        self.here = key
+        self._stack.setCurrentWidget(self.panes[key])
+        first = self.panes[key].first()
+        if first is not None:
+            first.setFocus()
         self.refresh()
 
     def refresh(self) -> None:
@@ -212,35 +198,9 @@ class MainWindow(QMainWindow):
         self._show_path()
 
     def _show_path(self) -> None:
-        from fair_thicket.model.finding import Weight
-        from fair_thicket.model.tolerance import SLIGHT_MM
-
-        session = self.session
-        outcome = session.outcome
-        here = self._stack.currentIndex()
-        stamps, pieces = len(session.work.stash.stamps), len(session.work.card.pieces)
-        states: list[tuple[str, bool]] = [(f"{stamps} stamps" if stamps else "empty", not stamps)]
-        if outcome is None or not pieces:
-            states += [
-                (f"{pieces} pieces" if pieces else "empty", not pieces),
-                ("–", False),
-                ("–", False),
-                ("–", False),
-            ]
-        else:
-            for station in ("scene", "masks"):
-                to_do = sum(
-                    one.weight >= Weight.CAUTION and not one.is_dismissed
-                    for one in outcome.findings
-                    if one.station == station
-                )
-                states.append((f"{to_do} to settle" if to_do else "settled", to_do > 0))
-            apart = len(outcome.rehearsal.differences)
-            is_seen = any(one.width_mm > SLIGHT_MM for one in outcome.rehearsal.differences)
-            states.append((f"{apart} {'apart' if is_seen else 'slight'}" if apart else "equal", is_seen))
-            states.append(("ready", False))
-        for index, (mark, (state, is_open)) in enumerate(zip(self.path.marks, states, strict=True)):
-            mark.show_state(state, is_open=is_open, is_here=index == here)
+        for key, pane in self.panes.items():
+            state = pane.state()
+            self.path.marks[key].show_state(state.words, is_open=state.is_open, is_here=key == self.here)
 
     def _show_place(self, finding: object) -> None:
         if finding is not None:
@@ -271,9 +231,8 @@ class MainWindow(QMainWindow):
             event.accept()
         elif self._keeps or self.deeds.may_leave():
             self.session.is_over = True
-            self.stash.close_errands()
-            self.masks.close_errands()
-            self.paper.errand.close()
+            for pane in self.panes.values():
+                pane.close_errands()
             self.session.close(keeps=self._keeps)
             event.accept()
         else:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
+from fair_thicket.desk.station import Station
 
 STEM_X = 26
 
@@ -88,13 +89,14 @@ class PathBar(QWidget):
 
     Attributes
     ----------
-    marks : list of StationMark
-    chosen : Signal(int)
+    marks : dict of str to StationMark
+        By the keys of the stations.
+    chosen : Signal(str)
     """
 
-    chosen = Signal(int)
+    chosen = Signal(str)
 
-    def __init__(self, names: Sequence[str], parent: QWidget | None = None) -> None:
+    def __init__(self, stations: Sequence[Station], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("pathBar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -102,10 +104,10 @@ class PathBar(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 10, 0, 0)
         box.setSpacing(0)
-        self.marks = []
-        for index, name in enumerate(names):
-            mark = StationMark(index + 1, name)
-            mark.chosen.connect(lambda index=index: self.chosen.emit(index))
-            self.marks.append(mark)
+        self.marks: dict[str, StationMark] = {}
+        for number, station in enumerate(stations, start=1):
+            mark = StationMark(number, station.title)
+            mark.chosen.connect(lambda key=station.key: self.chosen.emit(key))
+            self.marks[station.key] = mark
             box.addWidget(mark)
         box.addStretch(1)

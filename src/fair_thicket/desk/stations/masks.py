@@ -1,12 +1,16 @@
 """Masks: in which press each image is stamped, what lies under a mask meanwhile, and which masks to cut."""
 
+from collections.abc import Mapping
+
 from PySide6.QtCore import QSize
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket import masks
+from fair_thicket.desk.actions import Actions
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.station import Pane, State, say_to_settle
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.mask_card import MaskCard, MaskPicture
@@ -27,6 +31,7 @@ from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.stack import stack
 
 RIMS = (-0.25, 0.0, 1.0)
+PIN_KEYS = ("pin-first", "pin-sooner", "pin-later", "pin-together", "pin-unmasked", "pin-cut", "unpin", "mask-way")
 PANES = ("Advice", "Mask or cut", "Pins")
 LEGEND = (
     "a dot is a stamping, a ringed one is pinned, a honey bar a mask that is lying · drag a dot to another press · "
@@ -40,7 +45,7 @@ def _say_rim(rim: float) -> str:
     return f"{abs(rim):.2f} mm {'outside' if rim > 0 else 'inside'}"
 
 
-class MasksStation(QWidget):
+class MasksStation(Pane):
     """The panel during a press, the masks to cut, the timetable and the steps of the press.
 
     Attributes
@@ -148,6 +153,19 @@ class MasksStation(QWidget):
         """Show the advice, the prices of the other way, or the pins."""
         self.panes.show_choice(index)
         self._stack.setCurrentIndex(index)
+
+    def state(self) -> State:
+        """Tell how much advice for the masks is to settle."""
+        return say_to_settle(self._session, "masks", State())
+
+    def first(self) -> QWidget:
+        """Give the timetable."""
+        return self.timetable
+
+    def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
+        """Offer pins on the timetable too."""
+        del menus
+        self.timetable.addActions([actions.by_key[key] for key in PIN_KEYS])
 
     def close_errands(self) -> None:
         """End what is being worked out."""

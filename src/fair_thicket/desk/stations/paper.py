@@ -12,6 +12,7 @@ from fair_thicket import masks
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.station import Pane, State
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, head_row, label
 from fair_thicket.files.atomic import write_whole
@@ -67,7 +68,7 @@ def _bears_anything(outcome: Outcome) -> bool:
     return bool(card.pieces or card.inside)
 
 
-class PaperStation(QWidget):
+class PaperStation(Pane):
     """Shows the pages that will be printed and writes the PDF.
 
     Attributes
@@ -112,6 +113,15 @@ class PaperStation(QWidget):
         session.outcomeChanged.connect(self.refresh)
         session.cardChanged.connect(self._show_state)
         self._show_state()
+
+    def state(self) -> State:
+        """Tell whether there is anything to print."""
+        is_there = self._session.outcome is not None and bool(self._session.work.card.pieces)
+        return State("ready" if is_there else "–")
+
+    def close_errands(self) -> None:
+        """Give up drawing pages."""
+        self.errand.close()
 
     def _paper_now(self) -> str:
         return self._paper or ("letter" if self._session.work.card.unit is Unit.INCH else "a4")

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.station import Pane, State
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
@@ -16,7 +17,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Impression, is_glued
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.stash import Ring
-from fair_thicket.model.tolerance import OUTLINE_MM
+from fair_thicket.model.tolerance import OUTLINE_MM, SLIGHT_MM
 from fair_thicket.shape.outline import to_rings
 
 PLAY_MS = 900
@@ -31,7 +32,7 @@ KINDS = {
 }
 
 
-class RehearsalStation(QWidget):
+class RehearsalStation(Pane):
     """Plays the presses.
 
     Attributes
@@ -96,6 +97,19 @@ class RehearsalStation(QWidget):
         self._steps = Column(spacing=5, margin=0)
         box.addWidget(self._steps, 3)
         return pane
+
+    def state(self) -> State:
+        """Tell at how many places the rehearsed card and the composed one are apart."""
+        outcome = self._session.outcome
+        if outcome is None or not self._session.work.card.pieces:
+            return State()
+        apart = outcome.rehearsal.differences
+        is_seen = any(one.width_mm > SLIGHT_MM for one in apart)
+        return State(f"{len(apart)} {'apart' if is_seen else 'slight'}" if apart else "equal", is_seen)
+
+    def first(self) -> QWidget:
+        """Give the slider."""
+        return self.slider
 
     def _set_look(self, index: int) -> None:
         self._looked_at = index

@@ -1,10 +1,14 @@
 """Scene: images placed at true size, their order in the thicket, and what a good friend at the table would say."""
 
+from collections.abc import Mapping
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QSplitter, QToolButton, QVBoxLayout, QWidget
 
+from fair_thicket.desk.actions import Actions
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.station import Pane, State, say_to_settle
 from fair_thicket.desk.widgets.advice_panel import AdvicePanel
 from fair_thicket.desk.widgets.balance_view import BalanceView
 from fair_thicket.desk.widgets.bench import Bench
@@ -21,7 +25,7 @@ from fair_thicket.scene.refit import refit
 TOOL_MENUS = ("Add", "Arrange", "Look", "Layouts")
 
 
-class SceneStation(QWidget):
+class SceneStation(Pane):
     """The bench over the thicket, the drawer at the left, advice at the right.
 
     Attributes
@@ -107,7 +111,6 @@ class SceneStation(QWidget):
         self.side = Choices(["front", "inside"], self._turn_page, style="smallChoice")
         row.addWidget(self.side)
         row.addSpacing(4)
-        self.menus: dict[str, QMenu] = {}
         for name in TOOL_MENUS:
             made = QToolButton()
             made.setObjectName("benchTool")
@@ -118,6 +121,20 @@ class SceneStation(QWidget):
             row.addWidget(made)
         row.addStretch(1)
         return row
+
+    def state(self) -> State:
+        """Tell how much advice for the scene is to settle, or until it is there how many pieces lie on the card."""
+        pieces = len(self._session.work.card.pieces)
+        return say_to_settle(self._session, "scene", State(f"{pieces} pieces" if pieces else "empty", not pieces))
+
+    def first(self) -> QWidget:
+        """Give the bench."""
+        return self.bench
+
+    def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
+        """Offer the Piece menu beside the chosen piece."""
+        del actions
+        self.piece.set_menu(menus["Piece"])
 
     def _turn_page(self, index: int) -> None:
         self._session.open_card(is_open=index == 1)

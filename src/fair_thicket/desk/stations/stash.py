@@ -5,6 +5,7 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.station import Pane, State
 from fair_thicket.desk.stations.intake import IntakePane
 from fair_thicket.desk.stations.library import LibraryPane
 from fair_thicket.desk.stations.supplies import SuppliesPane
@@ -19,7 +20,7 @@ PANES = ("new images", "library", "on this card", "papers, inks, markers")
 INTAKE, LIBRARY, AT_HAND, SUPPLIES = range(4)
 
 
-class StashStation(QWidget):
+class StashStation(Pane):
     """Four panes under one head.
 
     Attributes
@@ -35,6 +36,7 @@ class StashStation(QWidget):
 
     def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._session = session
         self.setObjectName("mistPane")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.intake = IntakePane(session)
@@ -73,6 +75,11 @@ class StashStation(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._refresh()
+
+    def state(self) -> State:
+        """Tell how many images are at hand."""
+        count = len(self._session.work.stash.stamps)
+        return State(f"{count} stamps" if count else "empty", not count)
 
     def close_errands(self) -> None:
         """End what is under way."""

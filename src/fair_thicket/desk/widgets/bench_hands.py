@@ -2,21 +2,18 @@
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.session import Session
+from fair_thicket.desk.widgets.card_view import CardView
 from fair_thicket.desk.widgets.gaps import GapMeter
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Piece
 from fair_thicket.scene import edits
 from fair_thicket.scene.snapping import Guide
-
-if TYPE_CHECKING:
-    from fair_thicket.desk.widgets.bench import Bench
 
 UPRIGHT_SNAP_DEG = 2.0
 CATCH_PX = 6.0
@@ -74,7 +71,7 @@ class PointTool:
 class Hands:
     """The mouse on a bench."""
 
-    def __init__(self, bench: "Bench", session: Session) -> None:
+    def __init__(self, bench: CardView, session: Session) -> None:
         self._bench, self._session = bench, session
         self._drag: Drag | None = None
         self._tool: LineTool | PointTool | None = None
@@ -116,7 +113,7 @@ class Hands:
             self._line = (at, at)
             return
         single = bench.single()
-        if single is not None and (bench._knob_at(single)[0] - event.position()).manhattanLength() < KNOB_REACH_PX:
+        if single is not None and (bench.knob_at(single)[0] - event.position()).manhattanLength() < KNOB_REACH_PX:
             key = single.piece.id
             turning = frozenset(edits.followers(self._session.work.card.pieces, {key}))
             self._drag = Drag("turn", at, frozenset({key}), turning)
@@ -179,7 +176,7 @@ class Hands:
             self._end_tool(self._tool, self._line)
             return
         drag, self._drag = self._drag, None
-        angle = bench._items[next(iter(drag.keys))].rotation() if drag and drag.kind == "turn" else 0.0
+        angle = bench.angle_of(next(iter(drag.keys))) if drag and drag.kind == "turn" else 0.0
         bench.show_moves((), ())
         bench.rest(())
         if drag is None or not drag.moved or event.button() != Qt.MouseButton.LeftButton:
@@ -242,7 +239,7 @@ class Hands:
     def _show_cursor(self, position: QPointF, at: QPointF) -> None:
         bench = self._bench
         single = bench.single()
-        if single is not None and (bench._knob_at(single)[0] - position).manhattanLength() < KNOB_REACH_PX:
+        if single is not None and (bench.knob_at(single)[0] - position).manhattanLength() < KNOB_REACH_PX:
             bench.viewport().setCursor(Qt.CursorShape.CrossCursor)
         elif bench.item_at(at) is not None:
             bench.viewport().setCursor(Qt.CursorShape.OpenHandCursor)
