@@ -74,8 +74,8 @@ class View:
     seen: tuple[Area, ...]
 
 
-MANY = 120
-"""From so many leaves on, what hides each is not put together anew for each."""
+MANY, MANY_FRONTS = 120, 8
+"""From so many leaves on, with so many before each of them, what hides each is not put together anew for each."""
 
 
 def look(work: Work, earlier: View | None = None) -> View:
@@ -96,7 +96,7 @@ def look(work: Work, earlier: View | None = None) -> View:
     for back, front in sorted(shared):
         fronts[back].append(front)
     paper = paper_of(card)
-    if usable is None and len(leaves) > MANY:
+    if usable is None and len(leaves) > MANY and len(shared) > MANY_FRONTS * len(leaves):
         return View(card, work.stash, leaves, shared, _see_many(leaves, paper))
     seen: list[Area] = []
     covers_then = _covers(usable) if usable else {}
