@@ -153,7 +153,9 @@ def test_every_menu_holds_its_actions_and_fits_the_window(window: MainWindow) ->
     for name in MENUS:
         menu = window._menus[name]
         records = window.actions_of.records
-        wanted = [(one.menu, one.words) for one in records if one.menu.partition("/")[0] == name]
+        wanted = [
+            (one.menu, one.words) for one in records if one.menu.partition("/")[0] == name and one.lines is None
+        ]  # a menu whose lines are known only when it opens is empty till then
         assert sorted(_words_of(menu, name)) == sorted(wanted)
         for one in (menu, *(inner for action in menu.actions() if isinstance(inner := action.menu(), QMenu))):
             assert one.sizeHint().height() < 800 - 60, one.title()

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from fair_thicket.demo import CARD_FILE
@@ -210,3 +211,23 @@ def test_recovery_is_offered_beside_the_card_that_was_named(make_window: Callabl
     window.offer.later.click()
     assert not window.offer.isVisible()
     window.close()
+
+
+def test_cards_that_were_open_last_are_opened_again_from_the_menu(window: MainWindow, tmp_path: Path) -> None:
+    QSettings().remove("cards/recent")
+    first, second = tmp_path / "a first & a last.thicket", tmp_path / "second.thicket"
+    assert window.session.save(first)
+    assert window.session.save(second)
+    window.deeds.new_card()
+    (recent,) = (one.menu() for one in window._menus["Card"].actions() if one.text() == "Open a recent card")
+    recent.aboutToShow.emit()
+    assert [one.text().partition("   ·")[0] for one in recent.actions()] == ["second", "a first && a last"]
+    recent.actions()[1].trigger()
+    assert window.session.path == first
+    assert len(window.session.work.card.pieces) == 17
+    recent.aboutToShow.emit()
+    assert [one.text().partition("   ·")[0] for one in recent.actions()] == ["second"]  # the other is open
+    second.unlink()
+    recent.aboutToShow.emit()
+    assert not recent.actions()
+    QSettings().remove("cards/recent")

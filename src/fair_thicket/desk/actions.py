@@ -1,6 +1,6 @@
 """Everything that can be asked of the desk, in one list that feeds menus, shortcuts, help and tests."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from PySide6.QtGui import QAction, QKeySequence
@@ -24,6 +24,8 @@ class Record(NamedTuple):
         Whether it can be asked now.
     is_on : callable or None
         For what is switched on and off: whether it is on.
+    lines : callable or None
+        For a menu of its own whose lines are known only when it opens: words, and what each does.
     """
 
     key: str
@@ -33,6 +35,7 @@ class Record(NamedTuple):
     call: Callable[[], object]
     is_enabled: Callable[[], bool] = lambda: True
     is_on: Callable[[], bool] | None = None
+    lines: Callable[[], Sequence[tuple[str, Callable[[], object]]]] | None = None
 
 
 def line(menu: str) -> Record:
@@ -83,7 +86,9 @@ class Actions:
                 inner[within] = QMenu(within, menu)
                 menu.addMenu(inner[within])
             target = inner[within] if within else menu
-            if record.words:
+            if record.lines is not None:
+                target.addMenu(_menu_of(record.words, record.lines, self.by_key[record.key], menu))
+            elif record.words:
                 target.addAction(self.by_key[record.key])
             else:
                 target.addSeparator()
@@ -95,3 +100,20 @@ class Actions:
             for record in self.records
             if record.shortcut
         ]
+
+
+def _menu_of(
+    words: str, lines: Callable[[], Sequence[tuple[str, Callable[[], object]]]], action: QAction, parent: QMenu
+) -> QMenu:
+    """Make a menu that asks for its lines whenever it opens."""
+    made = QMenu(words, parent)
+
+    def fill() -> None:
+        made.clear()
+        for name, call in lines():
+            made.addAction(name).triggered.connect(lambda _=False, call=call: call())
+
+    made.aboutToShow.connect(fill)
+    action.enabledChanged.connect(made.menuAction().setEnabled)
+    made.menuAction().setEnabled(action.isEnabled())
+    return made

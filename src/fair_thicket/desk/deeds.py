@@ -19,6 +19,7 @@ from fair_thicket.desk.ink_deeds import InkDeeds
 from fair_thicket.desk.looking_deeds import LookingDeeds
 from fair_thicket.desk.mask_deeds import MaskDeeds
 from fair_thicket.desk.piece_deeds import PieceDeeds
+from fair_thicket.desk.recent import are_any_kept, recent_cards, remember_card
 from fair_thicket.desk.save_place import ask_save_place, ask_which
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.station import Frame, Station
@@ -63,6 +64,7 @@ class Deeds:
         self.inks = InkDeeds(scene, session, lambda: window.go(SCENE))
         self.washes = WashDeeds(scene, session, lambda: window.go(SCENE))
         self.records = self._records()
+        session.fileChanged.connect(self._remember)
 
     def _records(self) -> list[Record]:
         session, go = self.session, self.window.go
@@ -76,6 +78,15 @@ class Deeds:
         return [
             Record("new", "Card", "New card", "Ctrl+N", self.new_card),
             Record("open", "Card", "Open a card …", "Ctrl+O", self.choose_card),
+            Record(
+                "recent",
+                "Card",
+                "Open a recent card",
+                "",
+                _nothing,
+                are_any_kept,
+                lines=self.list_recent,
+            ),
             Record("save", "Card", "Save", "Ctrl+S", self.save),
             Record("save-as", "Card", "Save under another name …", "Ctrl+Shift+S", self.save_as),
             Record("demo", "Card", "Open the demo card", "", self.open_demo),
@@ -268,6 +279,24 @@ class Deeds:
         if chosen and self.session.open(Path(chosen)):
             self.window.go(SCENE)
 
+    def list_recent(self) -> list[tuple[str, Callable[[], object]]]:
+        """List the cards that were open last, by name and folder."""
+
+        def open_one(path: Path) -> None:
+            if self.may_leave() and self.session.open(path):
+                self.window.go(SCENE)
+
+        present = self.session.path
+        return [
+            (f"{path.stem}   ·   {_short(path.parent)}".replace("&", "&&"), partial(open_one, path))
+            for path in recent_cards()
+            if present is None or path != present.absolute()
+        ]
+
+    def _remember(self) -> None:
+        if self.session.path is not None and not self.session.is_dirty:
+            remember_card(self.session.path)
+
     def open_dropped(self, paths: Sequence[Path]) -> None:
         """Open what was dropped on the window: a card, a part of a library, or pages with images."""
         first = paths[0]
@@ -356,3 +385,13 @@ def _tell(parent: QWidget, title: str, lines: list[str]) -> None:
 
 def _plain(words: str) -> str:
     return words.replace("&", "&amp;").replace("<", "&lt;")
+
+
+def _nothing() -> None:
+    """Do nothing: the lines of the menu do."""
+
+
+def _short(folder: Path) -> str:
+    """Say a folder from the maker's own on."""
+    home = Path.home()
+    return f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
