@@ -4,26 +4,22 @@ The scene tries its own remedies, of which it has many, piece by piece; those of
 """
 
 import time
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
 import msgspec
 
-from fair_thicket import backdrop, masks, scene
-from fair_thicket.masks import Refused, Rehearsal
+from fair_thicket import scene
+from fair_thicket.engines import ENGINES, Engine, GoOn, Judge, Known
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.model.plan import MaskPlan
-from fair_thicket.model.supplies import Ink
-from fair_thicket.scene import View
 from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.shape.soundness import check_work
 
 Name = tuple[str, ...]
-GoOn = Callable[[], bool]
+NOTHING = Known()
 MOST_TRIES = 16
 """Distinct remedies of one engine that are tried; each judges the whole card anew."""
-PLAN_S = 3.0
 THINK_S = 8.0
 """So long a maker waits for advice; cards of usual size take a second or two."""
 FOLLOWS = {"end-to-end": "joint", "short": "joint"}
@@ -33,13 +29,9 @@ WORSE_SHARE = 0.01
 
 def advise(
     work: Work,
-    plan: MaskPlan | None = None,
-    rehearsal: Rehearsal | None = None,
-    view: View | None = None,
+    known: Known = NOTHING,
     *,
-    refused: Sequence[Refused] = (),
-    inks: Sequence[Ink] = (),
-    pictures: Mapping[str, bytes] | None = None,
+    engines: Sequence[Engine] = tuple(ENGINES),
     go_on: GoOn = lambda: True,
     seconds: float = THINK_S,
 ) -> list[Finding]:
@@ -48,14 +40,8 @@ def advise(
     Parameters
     ----------
     work : Work
-    plan, rehearsal, view
-        Of this very work, where there are some; without a plan the masks have nothing to say.
-    refused : sequence of Refused
-        Pins that the plan could not hold.
-    inks : sequence of Ink
-        The maker's own.
-    pictures : mapping of picture name to PNG bytes, or None
-        Needed to rehearse what the masks offer; without them the masks offer nothing.
+    known : Known
+        What is known of it already, or beside it.
     go_on : callable
         Asked now and then; False ends the search for remedies early.
     seconds : float
@@ -68,15 +54,13 @@ def advise(
         settles its finding and brings none as bad. What the maker has dismissed comes last, marked as such.
     """
     clock = _Clock(seconds, go_on)
-    scene_on = clock.until(0.6)  # the scene has most to try; the others must come to a turn as well
-    findings = [msgspec.structs.replace(one, station="scene") for one in scene.judge(work, view, go_on=scene_on)]
-    on = clock.until(1.0)
-    found = backdrop.judge(work, inks, go_on=clock.until(0.8))
-    findings += _tried(work, found, lambda after: backdrop.judge(after, inks, go_on=on), on, station="scene")
-    go_on = on
-    if plan is not None:
-        told = masks.judge(work, plan, rehearsal, refused)
-        findings += _tried(work, told, _rehearser(work, plan, pictures), go_on, station="masks")
+    findings: list[Finding] = []
+    for engine in engines:
+        found = engine.judge(work, known, clock.until(engine.share))
+        if engine.again is not None:
+            on = clock.until(1.0)
+            found = _tried(work, found, engine.again(work, known, on), on)
+        findings += [msgspec.structs.replace(one, station=engine.station) for one in found]
     if clock.is_out:
         findings.append(_unthought(len(work.card.pieces)))
     marked = [one.marked(work.card.dismissed) for one in findings]
@@ -118,28 +102,11 @@ def _unthought(pieces: int) -> Finding:
     )
 
 
-def _rehearser(
-    work: Work, plan: MaskPlan, pictures: Mapping[str, bytes] | None
-) -> Callable[[Work], Sequence[Finding]] | None:
-    """Make what judges the masks of a changed card; None where it cannot be rehearsed."""
-    if pictures is None:
-        return None
-
-    def judge(after: Work) -> Sequence[Finding]:
-        is_same = after.card.pieces == work.card.pieces and after.card.masking.pins == work.card.masking.pins
-        made, refused = (plan, ()) if is_same else masks.plan_with_pins(after, seconds=PLAN_S)
-        return masks.judge(after, made, masks.rehearse(after, pictures, made), refused)
-
-    return judge
-
-
 def _tried(
     work: Work,
     findings: Sequence[Finding],
-    judge: Callable[[Work], Sequence[Finding]] | None,
+    judge: Judge | None,
     go_on: GoOn,
-    *,
-    station: str,
 ) -> list[Finding]:
     """Give an engine's findings with only those remedies that hold: each distinct one is done and judged once."""
     seen: list[tuple[Remedy, Sequence[Finding] | None]] = []
@@ -155,13 +122,11 @@ def _tried(
                 seen.append((one.remedy, after))
             if after is not None and _settles(one, after, before):
                 held = one.remedy
-        told.append(msgspec.structs.replace(one, remedy=held, station=station))
+        told.append(msgspec.structs.replace(one, remedy=held))
     return told
 
 
-def _after(
-    work: Work, remedy: Remedy, judge: Callable[[Work], Sequence[Finding]], arranged: Mapping[Name, Finding]
-) -> Sequence[Finding] | None:
+def _after(work: Work, remedy: Remedy, judge: Judge, arranged: Mapping[Name, Finding]) -> Sequence[Finding] | None:
     """Judge the card as a remedy leaves it; None where it cannot be done, or spoils the arrangement."""
     try:
         after = apply_remedy(work, remedy)

@@ -6,6 +6,7 @@ import pytest
 from cases import CASES, FIGURE, STASH
 from fair_thicket.advice import advise
 from fair_thicket.demo import CARD_FILES
+from fair_thicket.engines import Known
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.masks.prices import cost_of
@@ -201,10 +202,10 @@ def test_a_glow_and_its_free_disc_follow_what_they_come_from() -> None:
 def test_every_kind_of_advice_can_be_dismissed_and_recalled() -> None:
     for case in CASES:
         work = case()
-        for one in advise(work, plan(work), go_on=lambda: False):
+        for one in advise(work, Known(plan(work)), go_on=lambda: False):
             key = one.pieces[0] if one.pieces else ""
             after = edits.dismiss(work, one.code, key)
-            found = advise(after, plan(after), go_on=lambda: False)
+            found = advise(after, Known(plan(after)), go_on=lambda: False)
             same = [two for two in found if two.code == one.code and two.pieces[:1] == one.pieces[:1]]
             assert same
             assert all(two.is_dismissed for two in same), one.code
@@ -217,12 +218,12 @@ def test_remedies_of_backdrop_and_masks_settle_what_they_are_offered_for(number:
     if number == 3:
         work = edits.set_card(work, mask_rim_mm=1.0)  # halos, to be mended
     made = plan(work)
-    findings = advise(work, made, rehearse(work, pictures, made), pictures=pictures)
+    findings = advise(work, Known(made, rehearse(work, pictures, made), pictures=pictures))
     tried = [one for n, one in enumerate(findings) if one.remedy and one.remedy not in [x.remedy for x in findings[:n]]]
     for one in tried:
         after = edits.apply_remedy(work, one.remedy)
         again = plan(after)
-        codes = [(two.code, two.pieces[:2]) for two in advise(after, again, rehearse(after, pictures, again))]
+        codes = [(two.code, two.pieces[:2]) for two in advise(after, Known(again, rehearse(after, pictures, again)))]
         assert (one.code, one.pieces[:2]) not in codes
     if number == 3:
         assert any(one.remedy.mask_rim_mm == 0.0 for one in tried if one.remedy)
@@ -242,7 +243,7 @@ def test_whatever_kind_a_thing_is_said_to_be_every_engine_stands_it(kind: Kind) 
         work, _ = open_card(file)
         changed = tuple(msgspec.structs.replace(one, kind=kind) for one in work.stash.stamps)
         work = Work(work.card, msgspec.structs.replace(work.stash, stamps=changed))
-        assert advise(work, plan(work, seconds=1.0), go_on=lambda: False)
+        assert advise(work, Known(plan(work, seconds=1.0)), go_on=lambda: False)
 
 
 def test_texture_counts_what_lies_on_its_ground_and_not_what_lies_behind() -> None:

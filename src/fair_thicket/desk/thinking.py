@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from fair_thicket import masks
 from fair_thicket.advice import advise
+from fair_thicket.engines import Known
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
@@ -54,5 +55,5 @@ def think(
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     rehearsal = masks.rehearse(work, pictures, plan)
     sights = {sight.id: sight for sight in sights_of(view)}
-    findings = advise(work, plan, rehearsal, view, refused=refused, inks=inks, pictures=pictures, go_on=go_on)
+    findings = advise(work, Known(plan, rehearsal, view, refused, inks, pictures), go_on=go_on)
     return Outcome(work, plan, rehearsal, findings, sights, refused)

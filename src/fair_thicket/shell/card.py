@@ -127,14 +127,15 @@ def advice(options: argparse.Namespace) -> int:
     """Judge both sides of a card."""
     from fair_thicket import masks as engine
     from fair_thicket.advice import advise
+    from fair_thicket.engines import Known
     from fair_thicket.files.card_file import open_card
 
     whole, pictures = open_card(options.card)
     found = []
     for side, work in sides_of(whole):
         plan, refused = engine.plan_with_pins(work)
-        rehearsal = engine.rehearse(work, pictures, plan)
-        found += [(side, one) for one in advise(work, plan, rehearsal, refused=refused, pictures=pictures)]
+        known = Known(plan, engine.rehearse(work, pictures, plan), refused=refused, pictures=pictures)
+        found += [(side, one) for one in advise(work, known)]
     if options.json:
         return print_json(
             {

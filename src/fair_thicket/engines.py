@@ -1,0 +1,102 @@
+"""The engines as records: what each says of a card, and how it judges a card that a remedy has changed."""
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import NamedTuple
+
+from fair_thicket import backdrop, masks, scene
+from fair_thicket.masks import Refused, Rehearsal
+from fair_thicket.model.card import Work
+from fair_thicket.model.finding import Finding
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.supplies import Ink
+from fair_thicket.scene import View
+
+GoOn = Callable[[], bool]
+Judge = Callable[[Work], Sequence[Finding]]
+PLAN_S = 3.0
+
+
+class Known(NamedTuple):
+    """What is known of a work already, or beside it.
+
+    Attributes
+    ----------
+    plan, rehearsal, view
+        Of this very work, where there are some; without a plan the masks have nothing to say.
+    refused : sequence of Refused
+        Pins that the plan could not hold.
+    inks : sequence of Ink
+        The maker's own.
+    pictures : mapping of picture name to PNG bytes, or None
+        Needed to rehearse what the masks offer; without them the masks offer nothing.
+    """
+
+    plan: MaskPlan | None = None
+    rehearsal: Rehearsal | None = None
+    view: View | None = None
+    refused: Sequence[Refused] = ()
+    inks: Sequence[Ink] = ()
+    pictures: Mapping[str, bytes] | None = None
+
+
+class Engine(NamedTuple):
+    """An engine, as far as advice goes.
+
+    Attributes
+    ----------
+    key : str
+    station : str
+        Key of the station where its advice is shown.
+    judge : callable of (work, known, go_on)
+        Its findings, remedies as offered.
+    again : callable of (work, known, go_on), or None
+        Makes what judges a changed card, so that a remedy can be tried before it is offered; that may give None, then
+        nothing is offered. None for an engine that has tried what it offers itself.
+    share : float
+        By this share of the time for advice it must have come to an end.
+    """
+
+    key: str
+    station: str
+    judge: Callable[[Work, Known, GoOn], Sequence[Finding]]
+    again: Callable[[Work, Known, GoOn], Judge | None] | None = None
+    share: float = 1.0
+
+
+def _judge_scene(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
+    return scene.judge(work, known.view, go_on=go_on)
+
+
+def _judge_backdrop(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
+    return backdrop.judge(work, known.inks, go_on=go_on)
+
+
+def _backdrop_again(work: Work, known: Known, go_on: GoOn) -> Judge:
+    del work
+    return lambda after: backdrop.judge(after, known.inks, go_on=go_on)
+
+
+def _judge_masks(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
+    del go_on
+    return masks.judge(work, known.plan, known.rehearsal, known.refused) if known.plan is not None else ()
+
+
+def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
+    del go_on
+    plan, pictures = known.plan, known.pictures
+    if plan is None or pictures is None:
+        return None
+
+    def judge(after: Work) -> Sequence[Finding]:
+        is_same = after.card.pieces == work.card.pieces and after.card.masking.pins == work.card.masking.pins
+        made, refused = (plan, ()) if is_same else masks.plan_with_pins(after, seconds=PLAN_S)
+        return masks.judge(after, made, masks.rehearse(after, pictures, made), refused)
+
+    return judge
+
+
+ENGINES = [
+    Engine("scene", "scene", _judge_scene, share=0.6),  # it has most to try; the others must come to a turn as well
+    Engine("backdrop", "scene", _judge_backdrop, _backdrop_again, share=0.8),
+    Engine("masks", "masks", _judge_masks, _masks_again),
+]
