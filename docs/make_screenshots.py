@@ -152,7 +152,7 @@ def show_stash(window: MainWindow) -> None:
     intake, library = window.panes["stash"].intake, window.session.library
     window.go(STASH)
     intake.scan_demo()
-    wait_until(lambda: len(intake.found) > 0)
+    wait_until(lambda: len(intake.list.rows) > 0)
     intake.page.choose({4})
     take(window, "stash")
     with tempfile.TemporaryDirectory() as folder:

@@ -172,7 +172,7 @@ def test_two_images_are_cut_out_as_one_and_a_hat_let_go(bare: MainWindow) -> Non
 
 
 def test_the_panel_changes_how_a_piece_is_made_its_foam_and_its_colour(bare: MainWindow) -> None:
-    session, panel = bare.session, bare.scene.piece
+    session, panel = bare.session, bare.panes["scene"].piece
     snail = put(bare, "courier-snail", (60, 50))
     click(panel.making.buttons[1])
     assert isinstance(session.work.card.find(snail), Cutout)

@@ -33,7 +33,7 @@ def act(window: MainWindow, key: str) -> None:
 
 
 def test_frames_are_lifted_away_and_laid_back(framed: MainWindow) -> None:
-    items = framed.scene.bench._items
+    items = framed.panes["scene"].bench._items
     act(framed, "frames-off")
     assert not items["fern-window-1"].isVisible()
     assert not items["fern-window-1~0"].isVisible()
@@ -45,7 +45,7 @@ def test_frames_are_lifted_away_and_laid_back(framed: MainWindow) -> None:
 
 
 def test_a_piece_is_lifted_away_with_all_that_lies_on_it(framed: MainWindow) -> None:
-    bench = framed.scene.bench
+    bench = framed.panes["scene"].bench
     framed.session.select({"sky-1"})
     act(framed, "lift-away")
     led = carried_by(framed.session.work.card.pieces, "sky-1")
@@ -57,7 +57,7 @@ def test_a_piece_is_lifted_away_with_all_that_lies_on_it(framed: MainWindow) -> 
 
 @pytest.mark.parametrize(("key", "field"), [("line-art", "colours"), ("grey", "grey"), ("shadows", "shadows")])
 def test_the_card_is_shown_another_way_and_back(framed: MainWindow, key: str, field: str) -> None:
-    bench = framed.scene.bench
+    bench = framed.panes["scene"].bench
     before, seen = getattr(bench.look, field), bench.viewport().grab().toImage()
     act(framed, key)
     assert getattr(bench.look, field) is not before
@@ -77,7 +77,7 @@ def test_life_size_is_that_of_the_measured_screen(framed: MainWindow, monkeypatc
     monkeypatch.setattr(MeasureScreen, "exec", lambda dialog: dialog.slider.setValue(412) or 1)
     try:
         act(framed, "measure")
-        bench = framed.scene.bench
+        bench = framed.panes["scene"].bench
         assert bench.px_per_mm == pytest.approx(4.12)
         left, right = bench.mapFromScene(0.0, 0.0).x(), bench.mapFromScene(BANK_CARD_MM[0], 0.0).x()
         assert right - left == pytest.approx(BANK_CARD_MM[0] * 4.12, abs=1)
@@ -92,12 +92,14 @@ def test_life_size_is_that_of_the_measured_screen(framed: MainWindow, monkeypatc
 
 def test_where_no_ink_is_needed_is_hatched(framed: MainWindow) -> None:
     act(framed, "ink-needed")
-    path = framed.scene.bench.over.bare
+    path = framed.panes["scene"].bench.over.bare
     assert path is not None
-    assert path.contains(framed.scene.bench.mapToScene(framed.scene.bench.mapFromScene(69.0, 52.0)))
-    assert not path.contains(framed.scene.bench.mapToScene(framed.scene.bench.mapFromScene(0.5, 52.0)))
+    assert path.contains(framed.panes["scene"].bench.mapToScene(framed.panes["scene"].bench.mapFromScene(69.0, 52.0)))
+    assert not path.contains(
+        framed.panes["scene"].bench.mapToScene(framed.panes["scene"].bench.mapFromScene(0.5, 52.0))
+    )
     act(framed, "ink-needed")
-    assert framed.scene.bench.over.bare is None
+    assert framed.panes["scene"].bench.over.bare is None
 
 
 def test_layouts_are_kept_compared_ghosted_and_gone_back_to(

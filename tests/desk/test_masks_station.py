@@ -51,15 +51,18 @@ def test_a_dot_dragged_to_another_press_is_pinned_there_and_its_price_is_told(
     before = station.session.outcome.plan
     home = before.press_of("letter-1")
     pull(station, "letter-1", home + 1, qtbot, release=False)
-    told = station.masks._legend.text()
+    told = station.panes["masks"]._legend.text()
     assert re.match(r"\d+ presses, \d+ masks, \d+ mm with care", told), told
     QTest.mouseRelease(
-        station.masks.timetable, LEFT, PLAIN, QPoint(int(station.masks.timetable.column_middle(home + 1)), 99)
+        station.panes["masks"].timetable,
+        LEFT,
+        PLAIN,
+        QPoint(int(station.panes["masks"].timetable.column_middle(home + 1)), 99),
     )
     settle(qtbot, station.session)
     assert station.session.work.card.masking.pins == (Pin("press", ("letter-1",), home + 1),)
     assert station.session.outcome.plan.press_of("letter-1") == home + 1
-    assert station.masks.timetable._pinned == {"letter-1"}
+    assert station.panes["masks"].timetable._pinned == {"letter-1"}
     station.session.undo_stack.undo()
     settle(qtbot, station.session)
     assert station.session.outcome.plan.press_of("letter-1") == home
@@ -73,11 +76,11 @@ def test_a_dot_that_may_not_go_there_says_why_and_stays(station: MainWindow, qtb
         "The letter can come in press 2 at the earliest: dusk moth stands in front of it and is stamped before it."
     ]
     assert station.session.work.card.masking.pins == ()
-    assert station.masks._legend.text().startswith("a dot is a stamping")
+    assert station.panes["masks"]._legend.text().startswith("a dot is a stamping")
 
 
 def test_escape_lets_a_dot_go(station: MainWindow, qtbot: QtBot) -> None:
-    table = station.masks.timetable
+    table = station.panes["masks"].timetable
     QTest.mousePress(table, LEFT, PLAIN, table.dot_of("letter-1").toPoint())
     assert table._drag is not None
     QTest.keyClick(table, Qt.Key.Key_Escape)
@@ -86,7 +89,7 @@ def test_escape_lets_a_dot_go(station: MainWindow, qtbot: QtBot) -> None:
 
 
 def test_rows_and_presses_are_walked_with_the_arrow_keys(station: MainWindow) -> None:
-    table = station.masks.timetable
+    table = station.panes["masks"].timetable
     table.setFocus()
     for _ in range(2):
         QTest.keyClick(table, Qt.Key.Key_Down)
@@ -114,7 +117,7 @@ def test_the_menu_pins_what_is_chosen_and_takes_pins_away(station: MainWindow, q
 
 
 def test_the_menu_at_the_pointer_is_about_the_row_under_it(station: MainWindow) -> None:
-    table = station.masks.timetable
+    table = station.panes["masks"].timetable
     QTest.mousePress(table, Qt.MouseButton.RightButton, PLAIN, table.dot_of("lantern-1").toPoint())
     assert station.session.selection == {"lantern-1"}
     assert table._drag is None
@@ -126,14 +129,14 @@ def test_pins_are_listed_with_what_they_cost_and_taken_away_there(station: MainW
     session.select({"parcel-1"})
     station.actions_of.by_key["pin-unmasked"].trigger()
     settle(qtbot, session)
-    click(button_that_says(station.masks, "Pins"))
-    qtbot.waitUntil(lambda: len(station.masks.pins.costs) == 1, timeout=60_000)
+    click(button_that_says(station.panes["masks"], "Pins"))
+    qtbot.waitUntil(lambda: len(station.panes["masks"].pins.costs) == 1, timeout=60_000)
     qtbot.wait(30)
-    pin, cost = station.masks.pins.costs[0]
+    pin, cost = station.panes["masks"].pins.costs[0]
     assert (pin.kind, cost.masks) == ("unmasked", -1)
-    ghosts = [one for one in station.masks.advice.findings if one.code == "ghost"]
+    ghosts = [one for one in station.panes["masks"].advice.findings if one.code == "ghost"]
     assert {one.pieces[0] for one in ghosts} == {"parcel-1"}
-    click(button_that_says(station.masks.pins, "Take it away"))
+    click(button_that_says(station.panes["masks"].pins, "Take it away"))
     settle(qtbot, session)
     assert session.work.card.masking.pins == ()
     assert session.outcome.rehearsal.differences == ()
@@ -141,19 +144,19 @@ def test_pins_are_listed_with_what_they_cost_and_taken_away_there(station: MainW
 
 def test_prices_are_shown_the_best_first_and_taken_with_a_click(station: MainWindow, qtbot: QtBot) -> None:
     session = station.session
-    click(button_that_says(station.masks, "Mask or cut"))
-    qtbot.waitUntil(lambda: len(station.masks.prices.prices) == 17, timeout=60_000)
+    click(button_that_says(station.panes["masks"], "Mask or cut"))
+    qtbot.waitUntil(lambda: len(station.panes["masks"].prices.prices) == 17, timeout=60_000)
     qtbot.wait(30)  # the cards are laid out
-    minutes = [price.change.minutes for price in station.masks.prices.prices]
+    minutes = [price.change.minutes for price in station.panes["masks"].prices.prices]
     assert minutes == sorted(minutes)
-    first = station.masks.prices.prices[0]
-    click(button_that_says(station.masks.prices, "cut it out"))
+    first = station.panes["masks"].prices.prices[0]
+    click(button_that_says(station.panes["masks"].prices, "cut it out"))
     settle(qtbot, session)
     assert session.work.card.masking.pins == (Pin("cut", (first.piece,)),)
     assert session.outcome.plan.presses[-1].impressions == (first.piece,)  # on the sheet to cut from
-    qtbot.waitUntil(lambda: not station.masks.prices.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not station.panes["masks"].prices.errand.is_busy, timeout=60_000)
     qtbot.wait(30)
-    click(button_that_says(station.masks.prices, "Cut them out on the card"))
+    click(button_that_says(station.panes["masks"].prices, "Cut them out on the card"))
     settle(qtbot, session)
     assert isinstance(session.work.card.find(first.piece), Cutout)
     assert session.work.card.masking.pins == ()
@@ -162,8 +165,8 @@ def test_prices_are_shown_the_best_first_and_taken_with_a_click(station: MainWin
 def test_the_quickest_mix_is_found_and_taken_or_said_to_be_here_already(station: MainWindow, qtbot: QtBot) -> None:
     session, said = station.session, []
     session.said.connect(said.append)
-    station.masks.show_pane(1)
-    station.masks.prices.find_mix()
+    station.panes["masks"].show_pane(1)
+    station.panes["masks"].prices.find_mix()
     qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("No mix is quicker than it is planned now")
 
@@ -177,8 +180,8 @@ def test_rates_are_settings_that_turn_the_mix(
     assert "100 mm of line take 1.4 min" in notes[0]
     settle(qtbot, session)
     session.said.connect(said.append)
-    station.masks.show_pane(1)
-    station.masks.prices.find_mix()
+    station.panes["masks"].show_pane(1)
+    station.panes["masks"].prices.find_mix()
     qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("Cut out")
     assert session.work.card.masking.pins[0].kind == "cut"
@@ -189,23 +192,23 @@ def test_rates_are_settings_that_turn_the_mix(
 
 def test_a_step_is_ticked_off_and_the_tick_is_in_the_file(station: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
     session = station.session
-    rows = station.masks.steps.rows
+    rows = station.panes["masks"].steps.rows
     click(rows[0].box)
     assert session.work.card.masking.done == (rows[0].step.key,)
     QTest.mouseClick(rows[1]._words, LEFT)  # the words tick as well
     assert len(session.work.card.masking.done) == 2
     settle(qtbot, session)
-    assert station.masks.timetable._done == {0}  # press 1 has just these two steps
+    assert station.panes["masks"].timetable._done == {0}  # press 1 has just these two steps
     assert session.save(tmp_path / "ticked.thicket")
     assert open_card(tmp_path / "ticked.thicket")[0].card.masking.done == session.work.card.masking.done
-    click(station.masks.steps.rows[0].box)
+    click(station.panes["masks"].steps.rows[0].box)
     assert len(session.work.card.masking.done) == 1
 
 
 def test_masks_say_how_far_they_may_slip(station: MainWindow, qtbot: QtBot) -> None:
-    qtbot.waitUntil(lambda: station.masks._slips is not None, timeout=60_000)
-    assert all("may slip 0." in card._slip.text() for card in station.masks._cards.values())
-    assert len(station.masks._cards) == 10
+    qtbot.waitUntil(lambda: station.panes["masks"]._slips is not None, timeout=60_000)
+    assert all("may slip 0." in card._slip.text() for card in station.panes["masks"]._cards.values())
+    assert len(station.panes["masks"]._cards) == 10
 
 
 def test_one_mask_is_cut_another_way_by_the_form(
@@ -254,15 +257,15 @@ def test_masks_and_pictures_of_the_rehearsal_are_written(
 
 
 def test_what_differs_is_pictured(station: MainWindow, qtbot: QtBot) -> None:
-    click(button_that_says(station.masks, "outside 1 mm"))
+    click(button_that_says(station.panes["masks"], "outside 1 mm"))
     settle(qtbot, station.session)
     station.go(REHEARSAL)
-    click(button_that_says(station.rehearsal, "what differs"))
-    picture = station.rehearsal.view._image
+    click(button_that_says(station.panes["rehearsal"], "what differs"))
+    picture = station.panes["rehearsal"].view._image
     colours = [picture.pixelColor(x, y) for x in range(0, 1650, 3) for y in range(800, 1275, 3)]
     blue = sum(colour.blue() > 150 > colour.red() for colour in colours)
     assert blue > 20
-    assert station.rehearsal.view._marks
+    assert station.panes["rehearsal"].view._marks
 
 
 def test_a_ring_is_offered_its_two_ways_out(window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -108,8 +108,8 @@ def test_a_card_of_plain_dies_only_is_printed(
     assert {type(piece) for piece in session.work.card.pieces} == {Border, Cutout}
     settle(qtbot, session)
     owned.go(PAPER)
-    qtbot.waitUntil(owned.paper.save_button.isEnabled, timeout=60_000)
-    owned.paper.write_to(tmp_path / "dies.pdf")
+    qtbot.waitUntil(owned.panes["paper"].save_button.isEnabled, timeout=60_000)
+    owned.panes["paper"].write_to(tmp_path / "dies.pdf")
     text = "\n".join(page.extract_text() for page in PdfReader(io.BytesIO((tmp_path / "dies.pdf").read_bytes())).pages)
     assert "moss edge" in text
     assert "moon" in text

@@ -47,7 +47,7 @@ def open_page(window: MainWindow, qtbot: QtBot, path: Path, count: int) -> None:
     window.go(STASH)
     window.panes["stash"].show_pane(INTAKE)
     window.panes["stash"].intake.open_files([path])
-    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == count, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.list.rows) == count, timeout=60_000)
     qtbot.wait(10)
 
 
@@ -68,21 +68,21 @@ def test_a_page_is_sorted_with_the_mouse(window: MainWindow, qtbot: QtBot, page:
     press(window, 40, 90)
     press(window, 55, 90, SHIFT)
     click(intake.merge_button)
-    assert len(intake.found) == 3
+    assert len(intake.list.rows) == 3
     press(window, 37, 30)
-    assert "in" in intake.found[index_at(window, 37, 30)].size_words.text()
+    assert "in" in intake.list.rows[index_at(window, 37, 30)].size_words.text()
     click(intake.split_button)
-    assert len(intake.found) == 4
+    assert len(intake.list.rows) == 4
     press(window, 90, 40)
     click(intake.cut_button)
     view, middle = intake.page, intake.page.place_of(index_at(window, 90, 40)).toPoint()
     drag(view, middle - QPoint(0, 90), middle + QPoint(0, 90))
-    assert len(intake.found) == 5
+    assert len(intake.list.rows) == 5
     press(window, 47, 90)
     click(intake.drop_button)
-    assert len(intake.found) == 4
+    assert len(intake.list.rows) == 4
     before = len(window.session.work.stash.stamps)
-    click(intake.keep_button)
+    click(intake.list.keep_button)
     assert len(window.session.work.stash.stamps) == before + 4
     assert window.session.library.count() == 4
 
@@ -96,7 +96,7 @@ def test_what_the_library_refuses_is_told_and_stays_in_the_drawer(
     open_page(window, qtbot, page, 4)
     before = len(window.session.work.stash.stamps)
     monkeypatch.setattr(window.session.library, "keep", refuse)
-    click(window.panes["stash"].intake.keep_button)
+    click(window.panes["stash"].intake.list.keep_button)
     assert len(window.session.work.stash.stamps) == before + 4
     assert "another program is writing to it" in window._message.text()
 
@@ -104,9 +104,9 @@ def test_what_the_library_refuses_is_told_and_stays_in_the_drawer(
 def test_the_distance_slider_groups_at_once(window: MainWindow, qtbot: QtBot, page: Path) -> None:
     open_page(window, qtbot, page, 4)
     window.panes["stash"].intake.gap.setValue(100)
-    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 3, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.list.rows) == 3, timeout=60_000)
     window.panes["stash"].intake.gap.setValue(20)
-    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 4, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.list.rows) == 4, timeout=60_000)
 
 
 def test_names_typed_survive_sorting(window: MainWindow, qtbot: QtBot, page: Path) -> None:
@@ -116,8 +116,8 @@ def test_names_typed_survive_sorting(window: MainWindow, qtbot: QtBot, page: Pat
     QTest.keyClicks(QApplication.focusWidget(), "moon")
     press(window, 37, 30)
     click(intake.split_button)
-    assert intake.found[index_at(window, 90, 40)].name.text() == "moon"
-    click(intake.keep_button)
+    assert intake.list.rows[index_at(window, 90, 40)].name.text() == "moon"
+    click(intake.list.keep_button)
     assert "moon" in [one.name for one in window.session.work.stash.stamps]
 
 
@@ -132,11 +132,11 @@ def test_files_dropped_on_the_window_wait_for_each_other(
     event = QDropEvent(QPointF(5, 5), Qt.DropAction.CopyAction, mime, LEFT, PLAIN)
     window.dropEvent(event)
     intake = window.panes["stash"].intake
-    qtbot.waitUntil(lambda: len(intake.found) == 1, timeout=60_000)
-    assert "1 more waiting" in intake._facts.text()
+    qtbot.waitUntil(lambda: len(intake.list.rows) == 1, timeout=60_000)
+    assert "1 more waiting" in intake.list._facts.text()
     assert not intake.gap.isEnabled()
-    click(intake.keep_button)
-    qtbot.waitUntil(lambda: len(intake.found) == 4, timeout=60_000)
+    click(intake.list.keep_button)
+    qtbot.waitUntil(lambda: len(intake.list.rows) == 4, timeout=60_000)
     die = window.session.work.stash.stamps[-1]
     assert (die.kind, die.may_flip, die.width_mm) == (Kind.DIE, True, pytest.approx(20, abs=0.01))
     window.deeds.open_dropped([tmp_path / "nothing here.png"])
@@ -155,7 +155,7 @@ def test_a_photo_is_made_flat_and_a_length_may_be_marked(
     intake = window.panes["stash"].intake
     intake.way.setCurrentIndex(6)
     open_page(window, qtbot, path, 4)
-    assert "made flat by the sheet" in intake._facts.text()
+    assert "made flat by the sheet" in intake.list._facts.text()
     assert intake.sorting.images[index_at(window, 115, 65)].width_mm == pytest.approx(24.6, rel=0.015)
     intake.way.setCurrentIndex(9)
     qtbot.waitUntil(lambda: intake.sorting is not None and not intake.sorting.images, timeout=60_000)
@@ -165,7 +165,7 @@ def test_a_photo_is_made_flat_and_a_length_may_be_marked(
     view = intake.page
     drag(view, QPoint(view.width() // 2 - 60, 200), QPoint(view.width() // 2 + 60, 200))
     qtbot.waitUntil(lambda: bool(intake.sorting.images), timeout=60_000)
-    assert "true to about 5%" in intake._facts.text()
+    assert "true to about 5%" in intake.list._facts.text()
 
 
 @pytest.fixture
@@ -184,7 +184,7 @@ def stocked(window: MainWindow) -> MainWindow:
 
 
 def test_the_library_is_searched_as_it_is_typed(stocked: MainWindow) -> None:
-    pane = stocked.stash.library
+    pane = stocked.panes["stash"].library
     assert [entry.name for entry in pane.entries.entries] == ["courier snail", "moss edge", "old lamp"]
     QTest.keyClicks(pane.search, "crit")
     assert [entry.name for entry in pane.entries.entries] == ["courier snail"]
@@ -200,7 +200,7 @@ def choose_first(window: MainWindow) -> None:
 
 
 def test_what_an_image_knows_is_set_and_kept(stocked: MainWindow, qtbot: QtBot) -> None:
-    pane = stocked.stash.library
+    pane = stocked.panes["stash"].library
     choose_first(stocked)
     assert pane.image.name.text() == "courier snail"
     pane.image.tags.setFocus()
@@ -222,7 +222,7 @@ def test_what_an_image_knows_is_set_and_kept(stocked: MainWindow, qtbot: QtBot) 
 
 
 def test_the_cards_own_copy_learns_what_the_library_is_told(stocked: MainWindow) -> None:
-    pane, session = stocked.stash.library, stocked.session
+    pane, session = stocked.panes["stash"].library, stocked.session
     choose_first(stocked)
     click(pane.drawer_button)
     click(pane.image.flies.buttons[1])
@@ -234,7 +234,7 @@ def test_the_cards_own_copy_learns_what_the_library_is_told(stocked: MainWindow)
 
 
 def test_only_what_is_plain_may_be_turned_over(stocked: MainWindow, qtbot: QtBot) -> None:
-    pane = stocked.stash.library
+    pane = stocked.panes["stash"].library
     choose_first(stocked)
     with qtbot.waitSignal(stocked.session.said) as caught:
         click(pane.image.flip.buttons[1])
@@ -248,7 +248,7 @@ def test_only_what_is_plain_may_be_turned_over(stocked: MainWindow, qtbot: QtBot
 
 
 def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -> None:
-    pane = stocked.stash.library
+    pane = stocked.panes["stash"].library
     pane.view.selectAll()
     assert pane._layer.isEnabled()
     click(pane._layer)
@@ -266,17 +266,17 @@ def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -
     assert pane.image.stamp.picture != whole.picture
     click(pane.drawer_button)
     own = stocked.session.work.stash.stamps[-1]
-    stocked.scene.bench.add_stamp(own, (70, 30))
+    stocked.panes["scene"].bench.add_stamp(own, (70, 30))
     settle(qtbot, stocked.session)
     plan = stocked.session.outcome.plan
     assert sum(f"{own.id}-1/" in key for press in plan.presses for key in press.impressions) == 3
     assert stocked.session.outcome.rehearsal.differences == ()
-    for row, key in enumerate(stocked.masks.timetable._rows):
+    for row, key in enumerate(stocked.panes["masks"].timetable._rows):
         assert stocked.session.names[key], row
 
 
 def test_marks_are_placed_by_dragging_on_the_picture(stocked: MainWindow) -> None:
-    pane = stocked.stash.library
+    pane = stocked.panes["stash"].library
     choose_first(stocked)
     editor = pane.image.editor
 
@@ -314,7 +314,7 @@ def test_a_click_alone_takes_a_mark_away() -> None:
 def test_images_go_to_the_drawer_once_and_out_as_files(
     stocked: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    pane, session = stocked.stash.library, stocked.session
+    pane, session = stocked.panes["stash"].library, stocked.session
     choose_first(stocked)
     before = len(session.work.stash.stamps)
     click(pane.drawer_button)
@@ -340,14 +340,16 @@ def test_images_go_to_the_drawer_once_and_out_as_files(
 
 def test_the_drawer_finds_in_the_library_too_and_takes_what_is_dragged(stocked: MainWindow) -> None:
     stocked.go(SCENE)
-    drawer, session = stocked.scene.drawer, stocked.session
+    drawer, session = stocked.panes["scene"].drawer, stocked.session
     QTest.keyClicks(drawer.search, "courier")
     QApplication.processEvents()
     cards = [card for card in drawer._from_library if hasattr(card, "stamp")]
     assert [card.stamp.name for card in cards] == ["courier snail"]
     shown = [card.stamp.name for card in drawer.cards if card.isVisible()]
     assert shown == ["courier snail"]  # the demo's own
-    target = cards[0].mapFromGlobal(stocked.scene.bench.viewport().mapToGlobal(on_bench(stocked.scene.bench, 70, 30)))
+    target = cards[0].mapFromGlobal(
+        stocked.panes["scene"].bench.viewport().mapToGlobal(on_bench(stocked.panes["scene"].bench, 70, 30))
+    )
     drag(cards[0], QPoint(30, 20), target)
     piece = session.work.card.pieces[-1]
     assert session.work.stash.find(piece.stamp).picture == "images/snail.png"

@@ -133,7 +133,7 @@ def test_no_words_are_cut_off_at_any_station(
     window.session.keep_in_library(stamps, pictures)
     window.session.library.keep_supplies([Paper("ivory base", "#fbf6e6", sheets_left=12)])
     window.panes["stash"].intake.scan_demo()
-    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 14, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.list.rows) == 14, timeout=60_000)
     window.panes["stash"].intake.page.choose({1})
     for station in STATIONS:
         window.go(station.key)

@@ -71,7 +71,7 @@ def test_a_wash_glows_from_and_spares_the_other_pieces(washed: MainWindow, qtbot
 def test_a_wash_is_parted_along_a_line_drawn_on_the_bench(
     washed: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    bench = washed.scene.bench
+    bench = washed.panes["scene"].bench
     notes = answer_forms(monkeypatch, gap="99 mm")
     act(washed, "wash-part")
     assert "between 0 and 50 mm" in notes[0]

@@ -41,9 +41,9 @@ def test_from_a_scan_to_a_printed_plan_with_the_mouse_alone(
     session = window.session
     QTest.mouseClick(window.path.marks[STASH], LEFT)
     click(button_that_says(window.panes["stash"], "Demo sheet"))
-    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 14, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.list.rows) == 14, timeout=60_000)
     assert not session.work.stash.stamps  # nothing enters the stash before it is asked for
-    click(window.panes["stash"].intake.keep_button)
+    click(window.panes["stash"].intake.list.keep_button)
     assert len(session.work.stash.stamps) == 14
 
     QTest.mouseClick(window.path.marks[SCENE], LEFT)
@@ -108,13 +108,13 @@ def test_a_name_given_and_an_image_dropped_count_when_images_are_kept(
     window = make_window()
     window.go(STASH)
     window.panes["stash"].intake.scan_demo()
-    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.found) == 14, timeout=60_000)
-    window.panes["stash"].intake.found[0].name.setFocus()
-    window.panes["stash"].intake.found[0].name.selectAll()
-    QTest.keyClicks(window.panes["stash"].intake.found[0].name, "old toad")
+    qtbot.waitUntil(lambda: len(window.panes["stash"].intake.list.rows) == 14, timeout=60_000)
+    window.panes["stash"].intake.list.rows[0].name.setFocus()
+    window.panes["stash"].intake.list.rows[0].name.selectAll()
+    QTest.keyClicks(window.panes["stash"].intake.list.rows[0].name, "old toad")
     window.panes["stash"].intake.page.choose({1})
     click(window.panes["stash"].intake.drop_button)
-    click(window.panes["stash"].intake.keep_button)
+    click(window.panes["stash"].intake.list.keep_button)
     stamps = window.session.work.stash.stamps
     assert len(stamps) == 13
     assert stamps[0].name == "old toad"

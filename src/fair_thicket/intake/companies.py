@@ -8,10 +8,14 @@ body
     Longer side of the largest single part of a company: a handful of small parts has no body.
 pause
     Distance from one larger company to the next larger one.
+look
+    A page is looked at twice: at first its images are not known yet, and only its parts tell how large they are; the
+    second look knows the sizes and pauses of what the first has grouped.
 """
 
 import math
 from collections.abc import Collection, Iterable, Iterator
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -29,7 +33,7 @@ SMALL_SHARE = 0.6
 """What is smaller than this share of a company may have its like among the company's own parts."""
 LEAST_MM = 0.05
 USUAL_PAUSE_MM = 6.0
-LIKELY, PLAINLY, LIKELY_PART = 0.5, 0.995, 0.3
+LIKELY, PLAINLY, LIKELY_PART = 0.7, 0.99, 0.5
 PART_SHARE = 0.5
 """What is smaller than this share of the page's large images is sooner a part of one than one by itself."""
 MOST_GAP_MM = 8.0
@@ -47,8 +51,19 @@ SIGNS = (
     "gap to farther other", "gap to inner", "has inner", "inner to pause", "apart to lesser", "is apart",
     "overlap", "alignment", "fullness", "intrusion", "intrusion before", "parts of greater", "parts of lesser",
     "overlap in mm", "shape of lesser", "shape of greater", "area to area", "span in mm", "gap in mm",
+    "span of both to usual", "span of greater to usual", "span of lesser to usual", "usual to large", "is second look",
 )  # fmt: skip
 """What `Companies.signs` tells of two companies, in order."""
+
+
+class Survey(NamedTuple):
+    """How large the images of a page are, and how far from each other, mm."""
+
+    large_mm: float = LEAST_LARGE_MM
+    usual_mm: float = LEAST_LARGE_MM
+    pause_mm: float = USUAL_PAUSE_MM
+    short_pause_mm: float = USUAL_PAUSE_MM
+    is_second: bool = False
 
 
 class Companies:
@@ -81,7 +96,7 @@ class Companies:
             self.stand(a)
             self.stand(b)
             self.near[a][b] = self.near[b][a] = gap
-        self.large_mm, self.pause_mm, self.short_pause_mm = LEAST_LARGE_MM, USUAL_PAUSE_MM, USUAL_PAUSE_MM
+        self.page = Survey()
 
     def stand(self, part: int) -> None:
         """Let a part be a company of its own."""
@@ -129,21 +144,23 @@ class Companies:
                 self.near[kept][other] = self.near[other][kept] = least
         return kept
 
-    def survey(self, without: Collection[int] = ()) -> None:
+    def survey(self, without: Collection[int] = ()) -> Survey:
         """Learn from the page how large its images are and how far from each other; `without` those that are words."""
         spans = [self.span(lead) for lead in self.members if lead not in without]
         if not spans:
-            return
-        self.large_mm = max(LEAST_LARGE_MM, float(np.percentile(spans, 90)))
-        large = {lead for lead in self.members if lead not in without and self._is_large(lead)}
+            return self.page
+        large_mm = max(LEAST_LARGE_MM, float(np.percentile(spans, 90)))
+        least = LARGE_SHARE * large_mm
+        large = {lead for lead in self.members if lead not in without and self.span(lead) >= least}
+        usual_mm = max(LEAST_LARGE_MM, float(np.median([self.span(lead) for lead in large] or [large_mm])))
         pauses = [
             min((gap for other, gap in self.near[lead].items() if other in large), default=LOOK_MM) for lead in large
         ]
-        if pauses:
-            self.pause_mm, self.short_pause_mm = (float(np.percentile(pauses, share)) for share in (50, 20))
+        pause, short = (float(value) for value in np.percentile(pauses or [USUAL_PAUSE_MM], (50, 20)))
+        return Survey(large_mm, usual_mm, pause, short)
 
     def _is_large(self, lead: int) -> bool:
-        return self._bodies[lead] >= LARGE_SHARE * self.large_mm
+        return self._bodies[lead] >= LARGE_SHARE * self.page.large_mm
 
     def least_likely(self, first: int, second: int) -> float:
         """How likely two companies must look one image to be taken for one; above 1 for never.
@@ -154,11 +171,11 @@ class Companies:
         gap = self.near[first][second]
         if gap > MOST_GAP_MM:
             return 2.0
-        whole = max(WHOLE_MM, WHOLE_SHARE * self.large_mm)
+        whole = max(WHOLE_MM, WHOLE_SHARE * self.page.large_mm)
         is_both_whole = min(self._cores[first], self._cores[second]) >= whole
         if is_both_whole and gap > TOUCH_MM:
             return PLAINLY
-        return LIKELY_PART if min(self.span(first), self.span(second)) < PART_SHARE * self.large_mm else LIKELY
+        return LIKELY_PART if min(self.span(first), self.span(second)) < PART_SHARE * self.page.large_mm else LIKELY
 
     def signs(self, first: int, second: int) -> list[float]:
         """Tell what speaks for and against two companies being one image; see `SIGNS`.
@@ -184,7 +201,7 @@ class Companies:
             abs(great[0] + great[2] - less[0] - less[2]) / max(wide, width, LEAST_MM),
             abs(great[1] + great[3] - less[1] - less[3]) / max(high, height, LEAST_MM),
         )
-        pause, short_pause = max(self.pause_mm, 0.3), max(self.short_pause_mm, 0.3)
+        pause, short_pause = max(self.page.pause_mm, 0.3), max(self.page.short_pause_mm, 0.3)
         return [
             self._alike_within(greater, lesser),
             float(min(self._alike_beside(greater, lesser, gap), 4)),
@@ -194,11 +211,11 @@ class Companies:
             math.log(gap),
             math.log(gap / short),
             math.log(gap / max(span, 0.3)),
-            math.log(_span(both) / self.large_mm),
-            math.log(max(span, 0.3) / self.large_mm),
-            math.log(short / self.large_mm),
-            math.log(max(self._bodies[greater], 0.3) / self.large_mm),
-            math.log(max(self._bodies[lesser], 0.3) / self.large_mm),
+            math.log(_span(both) / self.page.large_mm),
+            math.log(max(span, 0.3) / self.page.large_mm),
+            math.log(short / self.page.large_mm),
+            math.log(max(self._bodies[greater], 0.3) / self.page.large_mm),
+            math.log(max(self._bodies[lesser], 0.3) / self.page.large_mm),
             math.log(gap / pause),
             math.log(gap / short_pause),
             math.log(gap / min(others)),
@@ -221,6 +238,11 @@ class Companies:
             math.log(max(self._areas[lesser], LEAST_MM) / max(self._areas[greater], LEAST_MM)),
             _span(both) / 60,
             gap / 10,
+            math.log(_span(both) / self.page.usual_mm),
+            math.log(max(span, 0.3) / self.page.usual_mm),
+            math.log(short / self.page.usual_mm),
+            math.log(self.page.usual_mm / self.page.large_mm),
+            float(self.page.is_second),
         ]
 
     def _next(self, lead: int, without: int, *, only_large: bool = False) -> float:

@@ -100,8 +100,9 @@ def group_parts(
     Lines of glyphs are told first and are images of their own. A part inside the hull of another belongs to it. The
     rest grows together: of all neighbouring companies the likeliest to be one image are joined, and their neighbours
     judged anew, until none is more likely one than two. What is likely is learnt: gaps are held against the sizes of
-    both, against the gaps within them and to all others near, and against the page's usual pauses; likeness, alignment
-    and the room that others take in between count as well (`Companies.signs`). About n log n for n parts.
+    both, against the gaps within them and to all others near, and against the page's usual sizes and pauses; likeness,
+    alignment and the room that others take in between count as well (`Companies.signs`). The page is looked at twice:
+    what the first look has grouped tells the second how large the page's images are. About n log n for n parts.
     """
     if not parts:
         return Grouping((), frozenset(), gap_mm or PLAIN_GAP_MM)
@@ -117,17 +118,22 @@ def group_parts(
     inner = {a if spans[a] < spans[b] else b for a, b, _ in nested}
     words = find_lines(boxes, [index for index in real.tolist() if index not in inner])
     in_words = frozenset(index for line in words for index in line)
-    companies = Companies(boxes, hulls, pairs.listed())
-    for part in real.tolist():
-        companies.stand(part)
     sure = [(line[0], index) for line in words for index in line[1:]]
     sure += [(a, b) for a, b, _ in nested if not (a in in_words and b in in_words)]
-    for a, b in sure:
-        _join(companies, a, b, is_nested=True)
-    closed = {companies.lead(line[0]) for line in words}
+
+    def begin() -> Companies:
+        beginning = Companies(boxes, hulls, pairs.listed())
+        for part in real.tolist():
+            beginning.stand(part)
+        for a, b in sure:
+            _join(beginning, a, b, is_nested=True)
+        return beginning
+
     if gap_mm is None:
-        _join_likely(companies, closed, judge or judge_by_signs)
+        companies = _look_twice(begin, words, judge or judge_by_signs)
     else:
+        companies = begin()
+        closed = {companies.lead(line[0]) for line in words}
         for a, b, gap in pairs.listed():
             if gap <= gap_mm and not closed & {companies.lead(a), companies.lead(b)}:
                 _join(companies, a, b)
@@ -152,9 +158,19 @@ def _join(companies: Companies, a: int, b: int, *, is_nested: bool = False) -> N
         companies.join(low, high, is_nested=is_nested)
 
 
+def _look_twice(begin: Callable[[], Companies], words: Sequence[Sequence[int]], judge: Judge) -> Companies:
+    """Group a page, learn from that how large its images are and how far from each other, and group it anew."""
+    companies = begin()
+    for is_second in (False, True):
+        page = companies.survey({companies.lead(line[0]) for line in words})
+        companies = begin()
+        companies.page = page._replace(is_second=is_second)
+        _join_likely(companies, {companies.lead(line[0]) for line in words}, judge)
+    return companies
+
+
 def _join_likely(companies: Companies, closed: set[int], judge: Judge) -> None:
     """Join the likeliest pair of companies, judge its neighbours anew, and go on until no pair is likely one."""
-    companies.survey(closed)
     ages = dict.fromkeys(companies.members, 0)
     queue: list[tuple[float, int, int, int, int]] = []
 

@@ -20,11 +20,10 @@ from PySide6.QtWidgets import (
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
-from fair_thicket.desk.stations.ways import WAYS, key_of, scan_demo_sheet, tell_facts
+from fair_thicket.desk.stations.found_list import FoundList
+from fair_thicket.desk.stations.ways import WAYS, scan_demo_sheet
 from fair_thicket.desk.widgets.page_view import PageView
-from fair_thicket.desk.widgets.parts import Column, Hint, button, ground, label
-from fair_thicket.desk.widgets.pictures import StampPictures
-from fair_thicket.desk.widgets.stamp_rows import StampRow, Thumb
+from fair_thicket.desk.widgets.parts import button, ground, label
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.intake import sorting as sort
 from fair_thicket.intake.apart import DRAWING_S, PAGE_S, run_apart
@@ -32,8 +31,7 @@ from fair_thicket.intake.sorting import Sorting, Way
 from fair_thicket.intake.stamps import keep_images
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
-from fair_thicket.model.stash import Stamp
-from fair_thicket.model.units import Unit, parse_length, say_length, say_size
+from fair_thicket.model.units import Unit, parse_length, say_length
 
 GAP_STEP_MM, MOST_GAP_MM = 0.1, 12.0
 WELCOME = (
@@ -51,7 +49,7 @@ class IntakePane(QWidget):
     errand : Errand
     sorting : Sorting or None
         The page that is looked at.
-    found : list of StampRow
+    list : FoundList
     kept : Signal()
         Images were kept and no page waits.
     """
@@ -62,8 +60,6 @@ class IntakePane(QWidget):
         super().__init__(parent)
         self._session = session
         self.sorting: Sorting | None = None
-        self.found: list[StampRow] = []
-        self._names: dict[object, str] = {}
         self._waiting: list[Path] = []
         self._path: Path | None = None
         self._ends: tuple[tuple[float, float], tuple[float, float]] | None = None
@@ -79,7 +75,11 @@ class IntakePane(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._left(), 1)
-        row.addWidget(self._right())
+        self.list = FoundList()
+        self.list.pressed.connect(self._press_row)
+        self.list.keepWanted.connect(self.keep)
+        self.list.leaveWanted.connect(self.leave)
+        row.addWidget(self.list)
         self._show()
 
     # -- building ------------------------------------------------------------------------------------------------
@@ -100,7 +100,7 @@ class IntakePane(QWidget):
         self.page = PageView()
         self.page.choiceChanged.connect(self._show_choice)
         self.page.cutDrawn.connect(self._cut_along)
-        self.page.picked.connect(self._name_it)
+        self.page.picked.connect(lambda index: self.list.begin_name(index))
         self._stack.addWidget(welcome)
         self._stack.addWidget(self.page)
         box.addWidget(self._stack, 1)
@@ -158,28 +158,6 @@ class IntakePane(QWidget):
         row.addStretch(1)
         return row
 
-    def _right(self) -> QWidget:
-        pane = ground("paperPane", width=330)
-        box = QVBoxLayout(pane)
-        box.setContentsMargins(14, 12, 8, 12)
-        self._facts = Hint()
-        self._heading = label("", "subheading")
-        box.addWidget(self._heading)
-        box.addWidget(self._facts)
-        self._hint = label("", "soft", wrap=True)
-        box.addWidget(self._hint)
-        self._list = Column(spacing=6, margin=0)
-        self._list.box.setContentsMargins(0, 2, 6, 2)
-        box.addWidget(self._list, 1)
-        foot = QHBoxLayout()
-        self.keep_button = button("Keep these", self.keep, "primary")
-        self._leave_button = button("Leave this page", self.leave)
-        foot.addWidget(self.keep_button)
-        foot.addWidget(self._leave_button)
-        foot.addStretch(1)
-        box.addLayout(foot)
-        return pane
-
     # -- opening -------------------------------------------------------------------------------------------------
 
     def choose_files(self) -> None:
@@ -209,7 +187,7 @@ class IntakePane(QWidget):
 
     def _next(self) -> None:
         self.sorting = self._ends = None
-        self._names = {}
+        self.list.forget_names()
         self._path = self._waiting.pop(0) if self._waiting else None
         if self._path is None:
             self._show()
@@ -218,7 +196,8 @@ class IntakePane(QWidget):
 
     def scan_demo(self) -> None:
         """Let the simulated scanner scan the demo sheet."""
-        self._path, self._waiting, self._names = None, [], {}
+        self._path, self._waiting = None, []
+        self.list.forget_names()
         self._ask(scan_demo_sheet)
 
     def _read_again(self) -> None:
@@ -312,7 +291,7 @@ class IntakePane(QWidget):
         """Make a step of sorting here: it measures one or two images only."""
         if self.sorting is None:
             return
-        self._keep_names()
+        self.list.hold_names(self.sorting.images)
         try:
             self.sorting = change(self.sorting)
         except ThicketError as problem:
@@ -337,7 +316,7 @@ class IntakePane(QWidget):
 
     def _start_cut(self) -> None:
         self.page.is_cutting = True
-        self._hint.setText("Draw a line across the image on the page; it is parted there.")
+        self.list.tell_how_to_cut()
 
     def _cut_along(self, ends: tuple[QPointF, QPointF]) -> None:
         if WAYS[self.way.currentIndex()][1].kind == "length":
@@ -361,7 +340,7 @@ class IntakePane(QWidget):
             self._session.said.emit("There is no image to keep; leave this page instead.")
             return
         images = self.sorting.images
-        names = [row.name.text().strip() or image.name for row, image in zip(self.found, images, strict=True)]
+        names = self.list.names(images)
         new_pictures: dict[str, bytes] = {}
 
         def change(work: Work) -> Work:
@@ -387,27 +366,15 @@ class IntakePane(QWidget):
 
     # -- showing -------------------------------------------------------------------------------------------------
 
-    def _keep_names(self) -> None:
-        if self.sorting is not None:
-            for row, image in zip(self.found, self.sorting.images, strict=False):
-                if row.name.isModified():
-                    self._names[key_of(image)] = row.name.text()
-
     def _show(self) -> None:
         sorting = self.sorting
         shown = sorting is not None
         self._stack.setCurrentIndex(1 if shown else 0)
         self._tools.setVisible(shown)
         self.length.setVisible(WAYS[self.way.currentIndex()][1].kind == "length")
-        for made in (self.keep_button, self._leave_button):
-            made.setVisible(shown)
         self._show_busy(self.errand.is_busy)
-        self._list.clear()
-        self.found = []
+        self.list.show_sorting(sorting, self._session.work.card.unit, waiting=len(self._waiting))
         if sorting is None:
-            self._heading.setText("No page open")
-            self._facts.setText("")
-            self._hint.setText("Open a page, or drop files anywhere on the window.")
             self.page.show_page(None, None)
             return
         self.page.unit = self._session.work.card.unit
@@ -417,40 +384,14 @@ class IntakePane(QWidget):
         self.gap.setEnabled(sorting.detected is not None)
         self.gap.blockSignals(False)
         self._gap_words.setText(say_length(sorting.reach_mm, Unit.MM))
-        self._heading.setText(f"Found on {sorting.name}: {len(sorting.images)}")
-        self._facts.setText(tell_facts(sorting, len(self._waiting)))
-        self._hint.setText("Click an image and type its name; merge, split or drop it. Shift and click: several.")
-        self._list_images(sorting)
         self._show_choice()
-
-    def _list_images(self, sorting: Sorting) -> None:
-        unit = self._session.work.card.unit
-        preview = StampPictures({str(index): image.picture for index, image in enumerate(sorting.images)})
-        for index, image in enumerate(sorting.images):
-            stand_in = Stamp("found", image.name, image.width_mm, image.height_mm, image.outline, str(index))
-            kind = "" if image.kind == "image" else f" · {image.kind}"
-            size = f"{index + 1} · {say_size(image.width_mm, image.height_mm, unit)}{kind}"
-            typed = self._names.get(key_of(image))
-            row = StampRow(Thumb(stand_in, preview), typed or image.name, size)
-            row.name.setModified(typed is not None)
-            row.pressed.connect(lambda adding, index=index: self._press_row(index, adding))
-            self.found.append(row)
-            self._list.box.addWidget(row)
-
-    def _name_it(self, index: int) -> None:
-        """Take what is typed next as the name of the image that was clicked."""
-        self.found[index].name.setFocus()
-        self.found[index].name.selectAll()
 
     def _press_row(self, index: int, adding: bool) -> None:
         self.page.choose(self.page.chosen ^ {index} if adding else {index})
 
     def _show_choice(self) -> None:
         chosen = self.page.chosen
-        for index, row in enumerate(self.found):
-            row.show_chosen(index in chosen)
-        if len(chosen) == 1 and self.found:
-            self._list.ensureWidgetVisible(self.found[next(iter(chosen))])
+        self.list.show_choice(chosen)
         sortable = self.sorting is not None and self.sorting.detected is not None
         self.merge_button.setEnabled(sortable and len(chosen) > 1)
         self.split_button.setEnabled(sortable and len(chosen) == 1)
