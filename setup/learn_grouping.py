@@ -5,7 +5,9 @@ it needs scikit-learn 1.5 or later, and folders of SVG drawings, one a set:
 
     python setup/learn_grouping.py FOLDER [FOLDER ...]
 
-What ships was learnt with --pages 1500 (about 45 minutes on one processor) from the drawings of things (words of
+What ships are two tables blended, which err in different places. The first was learnt with --pages 800 --trees 600
+--leaves 15 without hugeicons, mynaui, temaki and Phosphor, so that choices could be proven on those; the second with
+--pages 1500 --blend FIRST (about 45 minutes on one processor) from all: from the drawings of things (words of
 tests/reference/things.txt in their names, no signs of interfaces) of 47 open sets in one colour; it is proven on three
 others, see `bench/grouping.py`. From PyPI: Phosphor Icons (py-phosphor-icons 0.1.1), Heroicons (heroicons 2.14.0), both
 MIT. From npm, @iconify-json/*, by licence:
@@ -26,9 +28,9 @@ taught what the states are that it runs into (S. Ross and others, A reduction of
 import argparse
 import io
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import cv2
 import numpy as np
@@ -51,6 +53,9 @@ SPREAD_MM = (-0.1, 0.25)
 """How much wider each side of a line may print."""
 ROUNDS = 3
 PAGES = 500
+TREES_GROWN, LEAVES = 800, 20
+FIRST_SHARE = 0.4
+"""Of the log-odds, what the first of two blended tables says."""
 KEPT = 0.35
 """Share of the judgements that are learnt from: neighbours in time are much alike."""
 
@@ -195,7 +200,9 @@ class Teacher:
         return max(weights, key=lambda drawing: weights[drawing])
 
 
-def learn(sets: Sequence[Sequence[Parts]], pages: int = PAGES) -> dict[str, NDArray[np.float64]]:
+def learn(
+    sets: Sequence[Sequence[Parts]], pages: int = PAGES, *, trees: int = TREES_GROWN, leaves: int = LEAVES
+) -> dict[str, NDArray[np.float64]]:
     """Learn in rounds; the table of `likelihood.shipped`."""
     signs: list[NDArray[np.float32]] = []
     truths: list[bool] = []
@@ -210,22 +217,29 @@ def learn(sets: Sequence[Sequence[Parts]], pages: int = PAGES) -> dict[str, NDAr
             group_parts(page.parts, judge=judge)
             signs.append(np.array(teacher.signs, np.float32).reshape(-1, len(SIGNS)))
             truths += teacher.truths
-        table = fit(np.concatenate(signs), np.array(truths))
+        table = fit(np.concatenate(signs), np.array(truths), trees, leaves)
         print(f"round {turn + 1}: {len(truths)} judgements")
     assert table is not None
     return table
 
 
-def fit(signs: NDArray[np.float32], truths: NDArray[np.bool_]) -> dict[str, NDArray[np.float64]]:
+def fit(
+    signs: NDArray[np.float32], truths: NDArray[np.bool_], trees: int, leaves: int
+) -> dict[str, NDArray[np.float64]]:
     """Boost trees, as tables."""
     model = HistGradientBoostingClassifier(
-        max_iter=800, learning_rate=0.06, max_leaf_nodes=20, l2_regularization=2, min_samples_leaf=40, random_state=1
+        max_iter=trees,
+        learning_rate=0.06,
+        max_leaf_nodes=leaves,
+        l2_regularization=2,
+        min_samples_leaf=40,
+        random_state=1,
     ).fit(signs, truths)
-    trees = [one[0].nodes for one in model._predictors]
-    most = max(len(nodes) for nodes in trees)
-    sign, child = np.zeros((len(trees), most), np.uint8), np.zeros((len(trees), most, 2), np.uint8)
-    least, value = np.full((len(trees), most), np.inf, np.float32), np.zeros((len(trees), most), np.float32)
-    for row, nodes in enumerate(trees):
+    grown = [one[0].nodes for one in model._predictors]
+    most = max(len(nodes) for nodes in grown)
+    sign, child = np.zeros((len(grown), most), np.uint8), np.zeros((len(grown), most, 2), np.uint8)
+    least, value = np.full((len(grown), most), np.inf, np.float32), np.zeros((len(grown), most), np.float32)
+    for row, nodes in enumerate(grown):
         count = len(nodes)
         is_leaf = nodes["is_leaf"].astype(bool)
         own = np.arange(count)
@@ -235,8 +249,25 @@ def fit(signs: NDArray[np.float32], truths: NDArray[np.bool_]) -> dict[str, NDAr
         child[row, :count, 1] = np.where(is_leaf, own, nodes["right"])
         value[row, :count] = np.where(is_leaf, nodes["value"], 0)
     start = np.float64(np.ravel(model._baseline_prediction)[0])
-    depth = np.float64(max(int(nodes["depth"].max()) for nodes in trees))
+    depth = np.float64(max(int(nodes["depth"].max()) for nodes in grown))
     return {"sign": sign, "least": least, "child": child, "value": value, "start": start, "depth": depth}
+
+
+def blend(first: Mapping[str, NDArray[Any]], second: Mapping[str, NDArray[Any]]) -> dict[str, NDArray[Any]]:
+    """Let two tables speak with one voice: the log-odds of both, by their shares."""
+    most = max(first["sign"].shape[1], second["sign"].shape[1])
+    both: dict[str, NDArray[Any]] = {}
+    for name, bare in (("sign", 0), ("least", np.inf), ("child", 0), ("value", 0)):
+        wide = [
+            np.pad(one[name], [(0, 0), (0, most - one[name].shape[1]), (0, 0)][: one[name].ndim], constant_values=bare)
+            for one in (first, second)
+        ]
+        both[name] = np.concatenate(wide)
+    shares = np.repeat((FIRST_SHARE, 1 - FIRST_SHARE), (len(first["sign"]), len(second["sign"])))
+    both["value"] = (both["value"] * shares[:, None]).astype(np.float32)
+    both["start"] = FIRST_SHARE * first["start"] + (1 - FIRST_SHARE) * second["start"]
+    both["depth"] = np.maximum(first["depth"], second["depth"])
+    return both
 
 
 def read_sets(folders: Sequence[Path]) -> Iterator[list[Parts]]:
@@ -259,8 +290,14 @@ if __name__ == "__main__":
     words.add_argument("folders", nargs="+", type=Path)
     words.add_argument("-o", "--output", type=Path)
     words.add_argument("--pages", type=int, default=PAGES)
+    words.add_argument("--trees", type=int, default=TREES_GROWN)
+    words.add_argument("--leaves", type=int, default=LEAVES)
+    words.add_argument("--blend", type=Path, help="a table learnt before, to be blended with this one")
     asked = words.parse_args()
     target = asked.output or Path(__file__).parents[1] / "src/fair_thicket/intake" / TREES
-    found = learn(list(read_sets(asked.folders)), asked.pages)
+    found = learn(list(read_sets(asked.folders)), asked.pages, trees=asked.trees, leaves=asked.leaves)
+    if asked.blend:
+        with np.load(asked.blend) as earlier:
+            found = blend(earlier, found)
     np.savez_compressed(target, **found)
     print(f"{target}: {len(found['sign'])} trees over {len(SIGNS)} signs, {target.stat().st_size} bytes")

@@ -1,4 +1,7 @@
-"""The grouping on pages of drawings that it was not learnt from (see `loose_pages`); `bench.grouping` takes more."""
+"""The grouping on pages of drawings that it was not learnt from (see `loose_pages`).
+
+Six pages guard what is there; how good it is, is told by the hundred pages of three sets of `bench.grouping`.
+"""
 
 from loose_pages import loose_page, scan
 from pages import tally
@@ -19,5 +22,5 @@ def test_images_of_many_loose_parts_and_close_neighbours_are_found_as_one_piece(
         spurious += told.spurious
         missed += told.missed
     assert drawings >= 60
-    assert found >= 0.93 * drawings, missed
-    assert len(spurious) <= 0.05 * drawings, spurious
+    assert found >= 0.94 * drawings, missed
+    assert len(spurious) <= 0.03 * drawings, spurious
