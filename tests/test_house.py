@@ -7,6 +7,14 @@ import sys
 from pathlib import Path
 
 import pytest
+import shapely
+
+from fair_thicket import masks
+from fair_thicket.advice import advise
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.engines import Known
+from fair_thicket.files.card_file import open_card
+from fair_thicket.shape.stack import stack
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
 GROUND = {"model", "shape", "fonts"}
@@ -105,3 +113,14 @@ def test_starting_the_shell_loads_no_heavy_library() -> None:
 def test_no_module_outgrows_a_second_look() -> None:
     long = {file.name: n for _, file in rooms() if (n := len(file.read_text().splitlines())) > 500}
     assert not long
+
+
+def test_no_area_is_prepared_where_another_thread_may_ask_it() -> None:
+    files = {file.name for _, file in rooms() if "shapely.prepare(" in file.read_text()}
+    assert files == {"prepared.py"}
+    for card in CARD_FILES:
+        work, pictures = open_card(card)
+        made = masks.plan(work)
+        advise(work, Known(made, masks.rehearse(work, pictures, made)))
+        for leaf in stack(work):
+            assert not any(shapely.is_prepared(area) for area in (leaf.area, leaf.whole, leaf.sheet)), leaf.key

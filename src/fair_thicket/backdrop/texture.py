@@ -11,6 +11,7 @@ from fair_thicket.model.pieces import Wash
 from fair_thicket.model.stash import Point
 from fair_thicket.shape.outline import to_rings, turn_area_back
 from fair_thicket.shape.paper import form_area, only_areas, place
+from fair_thicket.shape.prepared import prepared
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import marks_at
 
@@ -58,9 +59,8 @@ def lay_texture(work: Work, piece: Wash) -> Wash:
     if count > MOST_MARKS:
         raise PaperError(f"That makes some {count} marks; {MOST_MARKS} are the most, set them further apart.")
     ground = free_ground(work, piece)
-    local = turn_area_back(ground, piece.angle_deg, piece.x, piece.y)
+    local = prepared(turn_area_back(ground, piece.angle_deg, piece.x, piece.y))
     places = _pattern(piece)
-    shapely.prepare(local)
     is_free = shapely.contains_properly(local, marks_at(piece.mark, piece.mark_mm, places))
     spots = tuple(spot for spot, free in zip(places, is_free.tolist(), strict=True) if free)
     if not spots:
@@ -114,9 +114,8 @@ def judge_textures(work: Work) -> list[Finding]:
 
 
 def _covered_marks(work: Work, piece: Wash) -> list[shapely.Geometry]:
-    ground = turn_area_back(free_ground(work, piece), piece.angle_deg, piece.x, piece.y)
+    ground = prepared(turn_area_back(free_ground(work, piece), piece.angle_deg, piece.x, piece.y))
     marks = marks_at(piece.mark, piece.mark_mm, piece.spots)
-    shapely.prepare(ground)
     doubtful = marks[~shapely.covers(ground, marks)]
     least = shapely.area(doubtful) * (1 - COVERED_SHARE)
     return [place(mark, piece) for mark in doubtful[shapely.area(shapely.intersection(doubtful, ground)) < least]]

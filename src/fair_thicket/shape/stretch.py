@@ -17,6 +17,7 @@ from shapely.geometry import LineString, Point
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.shape.outline import FloatArray
+from fair_thicket.shape.prepared import prepared
 
 Stretch = tuple[float, float]
 
@@ -40,7 +41,7 @@ def stretches_within(ring: FloatArray, area: BaseGeometry) -> tuple[Stretch, ...
     total = float(starts[-1])
     if total <= 0 or area.is_empty:
         return ()
-    shapely.prepare(area)
+    area = prepared(area)
     edges = np.asarray(shapely.linestrings(np.stack([closed[:-1], closed[1:]], axis=1)), dtype=object)
     inside = shapely.covers(area, edges)
     crossing = shapely.intersects(area, edges) & ~inside

@@ -16,6 +16,7 @@ from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import Local, only_areas, window_area
+from fair_thicket.shape.prepared import prepared
 
 OVERLAP_BY_MM = 2.0
 """How far a near-touch is pushed together: an overlap that is plainly meant (common practice)."""
@@ -80,8 +81,7 @@ def _close_pairs(
     hairs = [(i, j) for (i, j), area in zip(pairs, shared, strict=True) if OVERLAP_MM2 < area <= min(most[i], most[j])]
     if apart:
         one, other = (shapes[list(side)] for side in zip(*apart, strict=True))
-        shapely.prepare(one)
-        close = shapely.dwithin(one, other, within)
+        close = shapely.dwithin(prepared(one), other, within)
         apart = [pair for pair, is_close in zip(apart, close.tolist(), strict=True) if is_close]
     return sorted(apart + hairs)
 
