@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -10,7 +11,7 @@ from fair_thicket.model.errors import GeometryError
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.outline import placed_outline, to_area, to_rings, turn_area, turn_area_back, turn_points
-from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.overlap import MANY, find_overlaps
 from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stretch import along, length_of, measure, merge, split_by_owner, stretches_within
@@ -57,6 +58,24 @@ def test_overlaps_are_found_with_their_area_and_slivers_are_not() -> None:
     assert find_overlaps(areas, least_mm2=0.005) == {(0, 1): pytest.approx(4.0), (1, 2): pytest.approx(0.01)}
     assert find_overlaps(areas[:1]) == {}
     assert find_overlaps([]) == {}
+
+
+def test_very_many_overlaps_are_those_found_pair_by_pair() -> None:
+    ring = to_area(square(10), [square(4)])  # a ring and a plain square of one outline are not of one form
+    forms = [
+        ring,
+        shapely.box(-5, -5, 5, 5),
+        shapely.MultiPolygon([shapely.box(-5, -5, 0, 0), shapely.box(1, 1, 5, 5)]),
+    ]
+    chance = np.random.default_rng(5)
+    areas = [
+        shapely.affinity.translate(forms[k % 3], *(k % 9, k % 7) if k < 60 else chance.uniform(0, 12, 2))
+        for k in range(90)
+    ]
+    found = find_overlaps(areas)
+    one_by_one = {(i, j): areas[i].intersection(areas[j]).area for i in range(90) for j in range(i + 1, 90)}
+    assert len(one_by_one) > MANY
+    assert found == {pair: pytest.approx(area) for pair, area in one_by_one.items() if area > 0.05}
 
 
 def test_a_stretch_is_the_part_of_the_outline_within_reach() -> None:
