@@ -8,7 +8,7 @@ from cases import BLUE, GOLD, GREEN, GREY, RED, SAND, STASH, Maker
 from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.pieces import Form, Wash
+from fair_thicket.model.pieces import Blend, Form, Splatter, Stencilled, Wash, Water
 from fair_thicket.scene import arranging, edits
 
 NIGHT = "#1c2440"
@@ -37,11 +37,11 @@ def night() -> Work:
     """Pale words and a pale figure over a glow that comes from the moth, splattered with white."""
     m = Maker()
     moth = m.put("moth", (95, 34), cut=True, colour=GOLD)
-    sky = Wash(
+    sky = Blend(
         "sky", Form("rectangle", 139.7, 107.95), 69.85, 53.975, inks=("#f4e2a0", NIGHT), way="glow",
         centre=(25.0, -20.0), glows_from=moth,
     )  # fmt: skip
-    drops = Wash("drops", Form("rectangle", 120, 60), 69.85, 40, how="splatter", colour="#ffffff", drops=60)
+    drops = Splatter("drops", Form("rectangle", 120, 60), 69.85, 40, colour="#ffffff", drops=60)
     m.do(lambda work: edits.set_order(_with(work, sky, drops), ["sky", "drops", moth]))
     words = m.put("greeting", (55, 90))
     m.change(words, ink="#ffffff")
@@ -56,8 +56,8 @@ def resisted() -> Work:
     m.change(first, resists=True)
     m.change(m.put("leaf", (95, 55)), resists=True)
     m.put("figure", (70, 55))
-    wash = Wash("sky", Form("rectangle", 139.7, 107.95), 69.85, 53.975, inks=(BLUE, GREEN), way="linear")
-    water = Wash("water", Form("rectangle", 80, 40), 60, 40, how="water", drops=30)
+    wash = Blend("sky", Form("rectangle", 139.7, 107.95), 69.85, 53.975, inks=(BLUE, GREEN), way="linear")
+    water = Water("water", Form("rectangle", 80, 40), 60, 40, drops=30)
     m.work = _with(m.work, wash, water)
     return m.work
 
@@ -66,7 +66,7 @@ def stepped() -> Work:
     """A panel whose sky is stepped three times through a border, fading out, with a row of borders at its foot."""
     m = Maker(paper=SAND)
     panel = m.panel(Form("rectangle", 34, 60), (69, 50), colour="#ffffff")
-    sky = Wash("sky", Form("rectangle", 34, 60), 69, 50, on=panel, how="stencil", stencil="wave", reach_mm=12.0)
+    sky = Stencilled("sky", Form("rectangle", 34, 60), 69, 50, on=panel, stencil="wave", reach_mm=12.0)
     lays = step_stencil(STASH.find("wave"), sky, 3, 12.0, inks=(BLUE, GREY)).lays
     m.work = _with(m.work, msgspec.structs.replace(sky, lays=lays, colour=BLUE))
     m.put("wave", (70, 96), colour=GREEN, length_mm=139.7)

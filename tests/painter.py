@@ -79,7 +79,7 @@ class Painter:
             for window in piece.get("windows", ()):
                 made &= ~self._form(x - window.get("x", 0.0), y - window.get("y", 0.0), window["form"])
             return made
-        if kind == "wash":
+        if kind == "blend":
             return self._form(x, y, piece["form"])
         if kind == "strip":
             return self._strip(piece, x, y)
@@ -160,7 +160,7 @@ class Painter:
                 else:
                     height = past - 0.5 + number * 0.001 + at * 0.00001
                 leaves.append((height, key, piece, part))
-            if piece["type"] in {"impression", "wash"} and piece.get("on"):
+            if piece["type"] in {"impression", "blend"} and piece.get("on"):
                 mask &= self.masks[piece["on"]]
             self.masks[key] = mask
             leaves.append((float(at), key, piece, mask))
@@ -191,7 +191,7 @@ class Painter:
         top = np.full((self.rows, self.columns), "", object)
         for key, piece, mask in self._leaves():
             colour = piece.get("colour")
-            if piece["type"] == "wash":
+            if piece["type"] == "blend":
                 canvas[mask] = _mixed(canvas[mask], _rgb(colour))
                 ground[mask] = _mixed(ground[mask], _rgb(colour))
                 continue

@@ -22,7 +22,7 @@ from fair_thicket.demo import CARD_FILE, CARD_FILES
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Form, Impression, Panel
-from making import pictures_of
+from making import EVERY, pictures_of
 
 RUN = [sys.executable, "-m", "fair_thicket"]
 
@@ -165,10 +165,6 @@ def test_a_card_whose_inside_alone_bears_anything_is_printed_as_such(
     assert pages[0].startswith("Inside: where everything goes")
     assert main(["masks", str(two_sided), "--json"]) == 0
     assert "inside" in json.loads(capsys.readouterr().out.splitlines()[-1])
-
-
-EVERY = int(os.environ.get("EVERY_CASE", "3"))
-"""Every third of the 24 goes through all words each time; EVERY_CASE=1 takes all."""
 
 
 @pytest.mark.parametrize("case", [*CASES, *MORE_CASES][::EVERY], ids=lambda case: case.__name__)

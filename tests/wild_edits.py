@@ -19,7 +19,24 @@ from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.masking import MaskWay, Pin
-from fair_thicket.model.pieces import Border, Cover, Cutout, Form, Piece, Strip, Wash, Window
+from fair_thicket.model.pieces import (
+    Blend,
+    Border,
+    Cover,
+    Cutout,
+    Form,
+    Paste,
+    Piece,
+    Splatter,
+    Stencilled,
+    Strip,
+    Texture,
+    Through,
+    Wash,
+    Water,
+    Window,
+    as_kind,
+)
 from fair_thicket.model.stash import Kind
 from fair_thicket.scene import adding, arranging, cutouts, edits, flaps, inking_ways, rings, tries
 from fair_thicket.scene.refit import refit
@@ -146,8 +163,7 @@ def _frame(work: Work, dice: random.Random, piece: Piece) -> Work:
 
 
 def _steps(work: Work, dice: random.Random, piece: Piece) -> Work:
-    assert isinstance(piece, Wash)
-    if not work.stash.has(piece.stencil):
+    if not isinstance(piece, Through) or not work.stash.has(piece.stencil):
         return work
     stepped = step_stencil(work.stash.find(piece.stencil), piece, dice.randint(2, 5), dice.uniform(-9, 20))
     return _swap(work, msgspec.structs.replace(piece, lays=stepped.lays))
@@ -288,9 +304,11 @@ EDITS: list[Edit] = [
         lambda w, d, p: inking_ways.tear_wash(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), ragged_mm=1.0, seed=3)
     ),
     _on(Wash)(lambda w, d, p: inking_ways.blend_wash(w, p.id, ("#204080", "#e0c060"), "linear", toward_deg=90.0)),
-    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, how="texture", pitch_mm=d.choice([2.0, 8.0]))),
-    _on(Wash)(lambda w, d, p: _swap(w, lay_texture(w, p))),
-    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, coats=d.choice([1, 12]), drops=d.choice([5, 5000]))),
+    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, Texture, pitch_mm=d.choice([2.0, 8.0]))),
+    _on(Wash)(lambda w, d, p: _swap(w, lay_texture(w, as_kind(p, Texture)))),
+    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, coats=d.choice([1, 12]))),
+    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, Splatter, drops=d.choice([5, 5000]))),
+    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, d.choice([Blend, Stencilled, Water, Paste]))),
     _on()(lambda w, d, p: inking_ways.ink_only(w, p.id, _spot(w, d), _spot(w, d), _spot(w, d))),
     _on()(lambda w, d, p: inking_ways.ink_zone(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), "#882244")),
     _turn_over,

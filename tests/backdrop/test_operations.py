@@ -13,7 +13,7 @@ from fair_thicket.backdrop.texture import free_ground, judge_textures, lay_textu
 from fair_thicket.demo.dies import dies
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Form, Impression, Panel, Wash
+from fair_thicket.model.pieces import Blend, Form, Impression, Panel, Paste, Splatter, Texture, Wash, Water, as_kind
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.scene.edits import set_card
 from fair_thicket.shape.inking import compose
@@ -22,8 +22,8 @@ from fair_thicket.shape.paper import footprint, local_area, place
 from fair_thicket.shape.washes import mark_area
 
 INK = (0x5F, 0x8F, 0xA3)
-SKY = Wash("sky-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour="#5f8fa3")
-WATER = Wash("water-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0, how="water", drops=40, seed=3)
+SKY = Blend("sky-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour="#5f8fa3")
+WATER = Water("water-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0, drops=40, seed=3)
 
 
 def washes(*pieces: Wash, stash: Stash = STASH) -> Work:
@@ -73,7 +73,7 @@ def test_the_rehearsal_of_water_equals_the_scene() -> None:
 # -- paste ---------------------------------------------------------------------------------------------------------
 
 MIST = Stash((*STASH.stamps, *dies()[0]))
-PASTE = Wash("paste-1", Form("rectangle", 139.7, 50.8), 69.85, 40.0, how="paste", stencil="mist", colour="#ffffff")
+PASTE = Paste("paste-1", Form("rectangle", 139.7, 50.8), 69.85, 40.0, stencil="mist", colour="#ffffff")
 
 
 def test_paste_covers_ink_through_the_openings_of_its_stencil() -> None:
@@ -118,7 +118,7 @@ def spattered() -> Work:
     m.put("greeting", (60, 40))
     m.put("figure", (95, 40))
     m.put("figure", (25, 40), colour="#a92c48")
-    wash = Wash("dots-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0, how="splatter", name="splatter")
+    wash = Splatter("dots-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0, name="splatter")
     return set_card(m.work, pieces=(wash, *m.work.card.pieces))
 
 
@@ -150,7 +150,7 @@ def test_what_lies_beside_the_splatter_is_not_blamed() -> None:
 
 # -- texture -------------------------------------------------------------------------------------------------------
 
-SAND = Wash("sand-1", Form("rectangle", 100.0, 40.0), 60.0, 70.0, how="texture", colour="#6b4f3a", name="sand")
+SAND = Texture("sand-1", Form("rectangle", 100.0, 40.0), 60.0, 70.0, colour="#6b4f3a", name="sand")
 
 
 def on_sand() -> Work:
@@ -234,7 +234,7 @@ def test_three_coats_give_the_ink_its_colour_fewer_are_paler_and_more_are_deeper
 
 def test_the_judges_of_all_operations_are_asked() -> None:
     stamp = Stamp("toad", "toad", 20, 20, ((-10, -10), (10, -10), (10, 10), (-10, 10)), "images/t.png", kind=Kind.STAMP)
-    dots = Wash("dots-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0, how="splatter")
+    dots = Splatter("dots-1", Form("rectangle", 60.0, 40.0), 60.0, 40.0)
     work = Work(Card(pieces=(dots, Impression("toad-1", "toad", 60, 40))), Stash((stamp,)))
     assert "drops-on" in {one.code for one in judge(work)}
 
@@ -242,7 +242,7 @@ def test_the_judges_of_all_operations_are_asked() -> None:
 def test_white_drops_cover_and_coloured_ones_mix() -> None:
     """Snow over a night sky is white; lantern over blue is not."""
     night = msgspec.structs.replace(SKY, colour="#2d3558")
-    snow = msgspec.structs.replace(WATER, id="snow-1", how="splatter", colour="#fffdf8", drops=400)
+    snow = as_kind(WATER, Splatter, id="snow-1", colour="#fffdf8", drops=400)
     drops = footprint(snow, STASH)
     for picture in (paint(washes(night, snow), {}, dpi=254), compose(washes(night, snow), {}, dpi=254)):
         assert min(mean_in(picture, drops)) > 240

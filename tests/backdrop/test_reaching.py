@@ -22,7 +22,7 @@ from fair_thicket.files.card_file import open_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import all_round
-from fair_thicket.model.pieces import CARD_EDGE, Border, Cutout, Form, Panel, Strip, Wash, Window
+from fair_thicket.model.pieces import CARD_EDGE, Blend, Border, Cutout, Form, Panel, Strip, Wash, Window
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.units import Unit, say_length
@@ -268,7 +268,7 @@ def test_a_joint_on_flat_ground_is_told_only_when_it_breaks_the_repeat(off: floa
 
 # -- where washes end ------------------------------------------------------------------------------------------------
 
-SKY = Wash("sky-1", Form("rectangle", 80.0, 40.0), 69.85, 54.0, on="panel-1", colour="#5f8fa3")
+SKY = Blend("sky-1", Form("rectangle", 80.0, 40.0), 69.85, 54.0, on="panel-1", colour="#5f8fa3")
 
 
 def test_a_wash_that_ends_on_bare_paper_is_told_with_the_length_of_its_edge() -> None:

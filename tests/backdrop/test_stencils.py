@@ -14,7 +14,7 @@ from fair_thicket.masks import list_steps, plan
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.moves import Move, moves_of, say_move
-from fair_thicket.model.pieces import Form, Lay, Wash
+from fair_thicket.model.pieces import Form, Lay, Stencilled, Wash
 from fair_thicket.model.stash import Kind, Ring, Stamp, Stash
 from fair_thicket.model.units import Unit
 from fair_thicket.scene.adding import add_from_stash
@@ -41,7 +41,7 @@ def border(ring: Ring, width: float, key: str = "peaks") -> Stamp:
 
 def sky(width: float = 100.0, height: float = 60.0, **fields: object) -> Wash:
     return msgspec.structs.replace(
-        Wash("sky-1", Form("rectangle", width, height), 60.0, 40.0, how="stencil", stencil="peaks", colour="#5f8fa3"),
+        Stencilled("sky-1", Form("rectangle", width, height), 60.0, 40.0, stencil="peaks", colour="#5f8fa3"),
         **fields,
     )
 
@@ -213,8 +213,8 @@ def test_a_stencil_put_on_the_card_is_inked_through_and_an_edge_above_it() -> No
     stash = Stash(tuple(dies()[0]))
     work, key = add_from_stash(Work(Card(), stash), "mist", (70.0, 50.0))
     wash = work.card.find(key)
-    assert isinstance(wash, Wash)
-    assert (wash.how, wash.stencil, wash.lays) == ("stencil", "mist", ())
+    assert isinstance(wash, Stencilled)
+    assert (wash.stencil, wash.lays) == ("mist", ())
     through = sum(to_area(ring).area for ring in stash.find("mist").pockets)
     assert local_area(wash, stash).area == pytest.approx(through, rel=1e-6)
     work, key = add_from_stash(Work(Card(), stash), "cloud-bank", (70.0, 50.0))

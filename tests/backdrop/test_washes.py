@@ -5,7 +5,7 @@ import pytest
 
 from fair_thicket.backdrop.washes import judge_washes, name_hue
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.pieces import Form, Lay, Panel, Wash
+from fair_thicket.model.pieces import Blend, Form, Lay, Panel, Splatter, Stencilled, Texture, as_kind
 from fair_thicket.model.stash import Kind, Stamp, Stash
 
 YELLOW, BLUE = "#f2c11f", "#2b4c9b"
@@ -14,7 +14,7 @@ YELLOW, BLUE = "#f2c11f", "#2b4c9b"
 def card(*washes: tuple[str, float, str], on: str = "") -> Work:
     """Upright bands of 40 mm, each with its middle and its colour."""
     pieces = tuple(
-        Wash(f"wash-{number}", Form("rectangle", 40.0, 60.0), x, 50.0, colour=colour, on=on)
+        Blend(f"wash-{number}", Form("rectangle", 40.0, 60.0), x, 50.0, colour=colour, on=on)
         for number, (_, x, colour) in enumerate(washes, 1)
     )
     panel = (Panel("panel-1", Form("rectangle", 139.0, 100.0), 70.0, 54.0),) if on else ()
@@ -67,14 +67,14 @@ def test_hues_have_names(colour: str, name: str) -> None:
 
 def test_what_is_covered_by_glued_paper_needs_no_ink_but_for_a_margin() -> None:
     """By hand: a wash of 60 by 60 mm, a panel of 40 by 40 over it, 3 mm of margin: 34 by 34 mm may stay bare."""
-    wash = Wash("wash-1", Form("rectangle", 60.0, 60.0), 60.0, 50.0, colour="#8f8fb8")
+    wash = Blend("wash-1", Form("rectangle", 60.0, 60.0), 60.0, 50.0, colour="#8f8fb8")
     panel = Panel("panel-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0)
     (finding,) = judge_washes(Work(Card(pieces=(wash, panel))))
     assert (finding.code, finding.measure) == ("bare", pytest.approx(34 * 34))
     assert "12 cm²" in finding.title
     assert "Of 36 cm²" in finding.text
     # the panel that it lies on is behind it, and vellum hides nothing
-    on_panel = Wash("wash-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0, on="panel-1")
+    on_panel = Blend("wash-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0, on="panel-1")
     assert judge_washes(Work(Card(pieces=(panel, on_panel)))) == []
     vellum = Panel("panel-1", Form("rectangle", 40.0, 40.0), 60.0, 50.0, translucent=True)
     assert judge_washes(Work(Card(pieces=(wash, vellum)))) == []
@@ -85,7 +85,7 @@ def test_lays_of_one_stencil_that_turn_green_over_each_other_are_told_by_their_s
     edge = ((-60.0, -9.0), (60.0, -9.0), (60.0, 9.0), (-60.0, 9.0))
     flat = Stamp("flat", "flat", 120, 18, edge, "images/flat.png", kind=Kind.STENCIL)
     lays = (Lay(0.0, 21.0, ink=YELLOW), Lay(0.0, 13.0, ink=BLUE))
-    wash = Wash("sky-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, how="stencil", stencil="flat", lays=lays)
+    wash = Stencilled("sky-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, stencil="flat", lays=lays)
     work = Work(Card(pieces=(msgspec.structs.replace(wash, reach_mm=20.0),)), Stash((flat,)))
     (found,) = [one for one in judge_washes(work) if one.code.startswith("wash-")]
     assert found.title == "Lays of the wash turn to green"
@@ -95,8 +95,8 @@ def test_lays_of_one_stencil_that_turn_green_over_each_other_are_told_by_their_s
 
 
 def test_water_and_texture_are_not_blamed_for_the_ink_they_lie_on() -> None:
-    below = Wash("sky-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour=YELLOW)
-    dots = Wash("dots-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour=BLUE, how="texture", spots=((0.0, 0.0),))
+    below = Blend("sky-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour=YELLOW)
+    dots = Texture("dots-1", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour=BLUE, spots=((0.0, 0.0),))
     assert not [one for one in judge_washes(Work(Card(pieces=(below, dots)), Stash())) if one.code != "bare"]
-    drops = msgspec.structs.replace(dots, how="splatter", drops=900)
+    drops = as_kind(dots, Splatter, drops=900)
     assert [one.code for one in judge_washes(Work(Card(pieces=(below, drops)), Stash()))] == ["wash-hue"]

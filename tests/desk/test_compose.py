@@ -127,7 +127,7 @@ def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one
 
     settle(qtbot, session)
     kinds = Counter(type(piece).__name__ for piece in session.work.card.pieces)
-    assert kinds == {"Panel": 2, "Wash": 1, "Border": 3, "Cutout": 10, "Strip": 1, "Embellishment": 1}
+    assert kinds == {"Panel": 2, "Blend": 1, "Border": 3, "Cutout": 10, "Strip": 1, "Embellishment": 1}
     assert session.work.card.find(strip).words == "a little post for you"
     for _ in range(6):  # what is in trouble is mended by one click each
         troubled = [one for one in scene.advice.findings if one.weight is Weight.TROUBLE and one.remedy]

@@ -1,24 +1,37 @@
 """What a wash is, in its dialog: only what belongs to the way is asked, and it is shown as it comes out."""
 
+from typing import get_args
+
 import msgspec
 import numpy as np
 import pytest
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.wash_how import HOWS, WashHow
+from fair_thicket.desk.dialogs.wash_how import WashHow
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.pieces import Form, Impression, Wash
+from fair_thicket.model.pieces import (
+    AnyWash,
+    Blend,
+    Form,
+    Impression,
+    Paste,
+    Splatter,
+    Stencilled,
+    Texture,
+    Wash,
+    Water,
+)
 from fair_thicket.model.stash import Stash
 from hands import button_that_says, click
 
-SKY = Wash("sky-1", Form("rectangle", 139.7, 80.0), 69.85, 40.0, colour="#5f8fa3")
-OTHER = Wash("other-1", Form("rectangle", 139.7, 80.0), 69.85, 40.0, colour="#8aa465", how="splatter")
+SKY = Blend("sky-1", Form("rectangle", 139.7, 80.0), 69.85, 40.0, colour="#5f8fa3")
+OTHER = Splatter("other-1", Form("rectangle", 139.7, 80.0), 69.85, 40.0, colour="#8aa465")
 
 
-def shown(qtbot: QtBot, work: Work, piece: Wash, how: str = "") -> WashHow:
-    made = WashHow(work, piece, how=how)
+def shown(qtbot: QtBot, work: Work, piece: Wash, kind: type[Wash] | None = None) -> WashHow:
+    made = WashHow(work, piece, kind=kind)
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
@@ -39,27 +52,29 @@ def dialog(qtbot: QtBot, work: Work) -> WashHow:
     return shown(qtbot, work, OTHER)
 
 
-def choose(qtbot: QtBot, dialog: WashHow, how: str) -> None:
-    dialog.how.setCurrentIndex(HOWS.index(how))
+def choose(qtbot: QtBot, dialog: WashHow, kind: type[Wash]) -> None:
+    dialog.how.setCurrentIndex(get_args(AnyWash).index(kind))
     qtbot.waitUntil(lambda: not dialog.errand.is_busy, timeout=60_000)
 
 
 @pytest.mark.parametrize(
-    ("how", "asked"),
+    ("kind", "asked"),
     [
-        ("blend", set()),
-        ("stencil", {"stencil"}),
-        ("paste", {"stencil"}),
-        ("splatter", {"drops", "scatter"}),
-        ("water", {"drops", "scatter"}),
-        ("texture", {"mark", "wide", "pitch", "scatter"}),
+        (Blend, set()),
+        (Stencilled, {"stencil"}),
+        (Paste, {"stencil"}),
+        (Splatter, {"drops", "scatter"}),
+        (Water, {"drops", "scatter"}),
+        (Texture, {"mark", "wide", "pitch", "scatter"}),
     ],
 )
-def test_only_what_belongs_to_the_way_is_asked(qtbot: QtBot, dialog: WashHow, how: str, asked: set[str]) -> None:
-    choose(qtbot, dialog, how)
+def test_only_what_belongs_to_the_way_is_asked(
+    qtbot: QtBot, dialog: WashHow, kind: type[Wash], asked: set[str]
+) -> None:
+    choose(qtbot, dialog, kind)
     names = {"stencil", "drops", "scatter", "mark", "wide", "pitch"}
     assert {name for name in names if getattr(dialog, name).isVisible()} == asked
-    assert dialog.piece.how == how
+    assert type(dialog.piece) is kind
 
 
 def test_splatter_falls_elsewhere_and_more_of_it_and_what_lies_open_is_told(qtbot: QtBot, dialog: WashHow) -> None:
@@ -78,9 +93,9 @@ def picture(dialog: WashHow) -> np.ndarray:
 
 
 def test_water_is_seen_by_what_it_lifts_of_the_sky(qtbot: QtBot, dialog: WashHow) -> None:
-    choose(qtbot, dialog, "blend")
+    choose(qtbot, dialog, Blend)
     dialog.view.show_piece(dialog.piece)
-    choose(qtbot, dialog, "water")
+    choose(qtbot, dialog, Water)
     for _ in range(10):
         click(dialog.drops.more)
     qtbot.waitUntil(lambda: dialog.piece.drops == OTHER.drops + 100, timeout=60_000)
@@ -89,7 +104,7 @@ def test_water_is_seen_by_what_it_lifts_of_the_sky(qtbot: QtBot, dialog: WashHow
 
 
 def test_marks_are_counted_and_bad_ones_cannot_be_taken(qtbot: QtBot, work: Work) -> None:
-    dialog = shown(qtbot, work, OTHER, "texture")
+    dialog = shown(qtbot, work, OTHER, Texture)
     assert f"{len(dialog.piece.spots)} marks find free ground." in dialog.told.text()
     assert len(dialog.piece.spots) > 100
     dialog.pitch.setText("0.1 mm")
@@ -105,10 +120,10 @@ def test_marks_are_counted_and_bad_ones_cannot_be_taken(qtbot: QtBot, work: Work
 def test_paste_begins_white_and_keeps_the_stencils_lays_only_of_the_same_stencil(qtbot: QtBot) -> None:
     cloudy, _ = open_card(CARD_FILES[4])
     sky = cloudy.card.find("sky-1")
-    assert isinstance(sky, Wash)
+    assert isinstance(sky, Stencilled)
     dialog = shown(qtbot, cloudy, sky)
     assert dialog.piece.lays == sky.lays
-    choose(qtbot, dialog, "paste")
+    choose(qtbot, dialog, Paste)
     assert (dialog.piece.colour, dialog.piece.lays) == ("#ffffff", sky.lays)
     dialog.stencil.setCurrentIndex(dialog.stencil.findText("mist stencil"))
     qtbot.waitUntil(lambda: dialog.piece.stencil == "mist", timeout=60_000)
@@ -118,6 +133,6 @@ def test_paste_begins_white_and_keeps_the_stencils_lays_only_of_the_same_stencil
 def test_without_a_stencil_it_is_said_what_to_do(qtbot: QtBot) -> None:
     bare = Work(Card(pieces=(SKY,)), Stash())
     dialog = shown(qtbot, bare, msgspec.structs.replace(SKY))
-    dialog.how.setCurrentIndex(HOWS.index("stencil"))
+    dialog.how.setCurrentIndex(get_args(AnyWash).index(Stencilled))
     assert "bring one in first" in dialog.told.text()
     assert not button_that_says(dialog, "Take this").isEnabled()

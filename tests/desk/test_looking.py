@@ -13,7 +13,7 @@ from fair_thicket.desk.dialogs.compare import ROWS, Compare
 from fair_thicket.desk.dialogs.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.model.card import carried_by
-from fair_thicket.model.pieces import Form, Impression, Wash
+from fair_thicket.model.pieces import Blend, Form, Impression
 from fair_thicket.shape.painting import Look, paint
 from hands import answer_forms, button_that_says, click, on_bench, settle
 
@@ -235,8 +235,8 @@ def test_the_bench_shows_ink_over_ink_and_on_kraft_as_the_picture_does(window: M
     """Yellow over blue, both over kraft, beside each alone: the bench against the painter, away from edges."""
     disc = Form("ellipse", 50.0, 50.0)
     washes = (
-        Wash("w-1", disc, 50.0, 54.0, colour="#f2c11f"),
-        Wash("w-2", disc, 80.0, 54.0, inks=("#9fb8d9", "#2b4c9b"), way="linear", toward_deg=0.0),
+        Blend("w-1", disc, 50.0, 54.0, colour="#f2c11f"),
+        Blend("w-2", disc, 80.0, 54.0, inks=("#9fb8d9", "#2b4c9b"), way="linear", toward_deg=0.0),
         Impression("letter-1", "letter", 65.0, 54.0),
     )
     card = msgspec.structs.replace(window.session.work.card, pieces=washes, paper="#c3a27b")

@@ -14,7 +14,7 @@ from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.desk.stations import MASKS, REHEARSAL, SCENE
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.masking import MaskWay, Pin
-from fair_thicket.model.pieces import Cutout
+from fair_thicket.model.pieces import Cutout, Splatter
 from fair_thicket.scene.adding import add_wash
 from fair_thicket.scene.edits import add_impression
 from fair_thicket.scene.inking_ways import blend_wash, set_wash
@@ -342,7 +342,7 @@ def test_a_wash_is_covered_torn_splattered_and_bared(
     assert [one.kind for one in session.work.card.find("wash-1").covers] == ["disc", "torn"]
     settle(qtbot, session)
     assert session.outcome.plan.presses[-1].is_ink
-    session.edit("splatter", lambda work: set_wash(work, "wash-1", how="splatter", drops=40, seed=9))
+    session.edit("splatter", lambda work: set_wash(work, "wash-1", Splatter, drops=40, seed=9))
     deeds["wash-bare"].trigger()
     assert session.work.card.find("wash-1").covers == ()
     settle(qtbot, session)

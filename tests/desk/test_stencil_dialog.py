@@ -12,7 +12,7 @@ from fair_thicket.desk.dialogs.stencil_steps import StencilSteps
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.pieces import Form, Wash
+from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.model.stash import Stash
 from hands import button_that_says, click, drag, settle
 
@@ -131,7 +131,7 @@ def test_what_cannot_be_is_said_and_nothing_is_lost(dialog: StencilSteps, qtbot:
 
 
 def test_without_a_stencil_in_the_stash_it_is_said_what_to_do(qtbot: QtBot) -> None:
-    wash = Wash("sky-1", Form("rectangle", 100, 60), 60, 40)
+    wash = Blend("sky-1", Form("rectangle", 100, 60), 60, 40)
     dialog = StencilSteps(Work(Card(pieces=(wash,)), Stash()), wash)
     qtbot.addWidget(dialog)
     assert "bring one in first" in dialog.told.text()

@@ -6,7 +6,7 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.desk.dialogs.wash_how import WashHow
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.desk.stations import SCENE
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import Blend, Paste, Texture, Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene.adding import add_wash
 from fair_thicket.scene.inking_ways import set_wash
@@ -99,14 +99,16 @@ def test_texture_and_paste_are_taken_over_from_their_dialog(
     monkeypatch.setattr(WashHow, "exec", answer)
     act(washed, "wash-texture")
     wash = wash_of(washed)
-    assert (wash.how, wash.mark) == ("texture", "grass")
+    assert isinstance(wash, Texture)
+    assert wash.mark == "grass"
     assert wash.spots
     settle(qtbot, washed.session)
     assert "late" in " ".join(step.words.lower() for step in washed.session.outcome.rehearsal.steps)
     washed.session.undo_stack.undo()
-    assert wash_of(washed).how == "blend"
+    assert isinstance(wash_of(washed), Blend)
     act(washed, "wash-how")
-    assert (wash_of(washed).how, wash_of(washed).stencil, wash_of(washed).colour) == ("paste", "mist", "#ffffff")
+    assert isinstance(wash_of(washed), Paste)
+    assert (wash_of(washed).stencil, wash_of(washed).colour) == ("mist", "#ffffff")
     settle(qtbot, washed.session)
 
 

@@ -128,4 +128,4 @@ def test_all_demo_cards_open_and_use_every_kind_of_piece() -> None:
         work, pictures = open_card(path)
         assert {stamp.picture for stamp in work.stash.stamps} <= pictures.keys()
         kinds |= {type(piece).__name__ for piece in work.card.pieces}
-    assert kinds == {"Impression", "Cutout", "Panel", "Strip", "Border", "Wash", "Embellishment"}
+    assert kinds == {"Impression", "Cutout", "Panel", "Strip", "Border", "Blend", "Stencilled", "Embellishment"}

@@ -1,4 +1,4 @@
-"""What came with version 4: stepped stencils, coats, water, paste, texture, grown frames. Older files still open."""
+"""What came with version 4: stepped stencils, coats, water, paste, texture, grown frames."""
 
 import json
 
@@ -10,27 +10,44 @@ from cases import STASH
 from fair_thicket.files.card_file import decode_card, encode_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import FileFormatError
-from fair_thicket.model.pieces import Cutout, Form, Lay, Wash
+from fair_thicket.model.pieces import (
+    Blend,
+    Cutout,
+    Form,
+    Lay,
+    Paste,
+    Splatter,
+    Stencilled,
+    Texture,
+    Wash,
+    Water,
+)
 from fair_thicket.model.spans import Cut
 
 FORM = Form("rectangle", 100.0, 60.0)
 PLACES = st.floats(-300, 300).map(lambda value: round(value, 3))
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda value: f"#{value:06x}")
 LAYS = st.builds(Lay, x=PLACES, y=PLACES, flipped=st.booleans(), ink=st.none() | COLOURS)
-WASHES = st.builds(
-    Wash,
-    id=st.just("sky-1"),
-    form=st.just(FORM),
-    x=PLACES,
-    y=PLACES,
-    how=st.sampled_from(["blend", "stencil", "splatter", "water", "paste", "texture"]),
-    stencil=st.sampled_from(["", "wave"]),
-    lays=st.lists(LAYS, max_size=12).map(tuple),
-    reach_mm=st.floats(0, 300).map(lambda value: round(value, 3)),
-    taped=st.lists(st.integers(0, 999), max_size=5).map(tuple),
-    coats=st.integers(1, 9),
-    mark=st.sampled_from(["dot", "wave", "grass"]),
-    spots=st.lists(st.tuples(PLACES, PLACES), max_size=20).map(tuple),
+PLACED = {"id": st.just("sky-1"), "form": st.just(FORM), "x": PLACES, "y": PLACES, "coats": st.integers(1, 9)}
+THROUGH = {
+    "stencil": st.sampled_from(["", "wave"]),
+    "lays": st.lists(LAYS, max_size=12).map(tuple),
+    "reach_mm": st.floats(0, 300).map(lambda value: round(value, 3)),
+    "taped": st.lists(st.integers(0, 999), max_size=5).map(tuple),
+}
+DROPS = {"drops": st.integers(1, 2000), "seed": st.integers(0, 1_000_000)}
+WASHES = st.one_of(
+    st.builds(Blend, **PLACED),
+    st.builds(Stencilled, **PLACED, **THROUGH),
+    st.builds(Paste, **PLACED, **THROUGH),
+    st.builds(Splatter, **PLACED, **DROPS),
+    st.builds(Water, **PLACED, **DROPS),
+    st.builds(
+        Texture,
+        **PLACED,
+        mark=st.sampled_from(["dot", "wave", "grass"]),
+        spots=st.lists(st.tuples(PLACES, PLACES), max_size=20).map(tuple),
+    ),
 )
 
 
@@ -48,22 +65,23 @@ def test_a_grown_frame_opens_as_it_was_saved() -> None:
 
 
 @pytest.mark.parametrize(
-    ("change", "words"),
+    ("wash", "change", "words"),
     [
-        ({"how": "sprayed"}, "sprayed"),
-        ({"coats": 0}, ">= 1"),
-        ({"coats": 10}, "<= 9"),
-        ({"reach_mm": -1.0}, ">= 0"),
-        ({"lays": [{"x": 9e9, "y": 0.0}]}, "<= 2000"),
-        ({"lays": [{"x": 1.0}]}, "missing required field"),
-        ({"lays": [{"x": 0.0, "y": 0.0}] * 13}, "length <= 12"),
-        ({"spots": [[0.0, 0.0]] * 3001}, "length <= 3000"),
-        ({"mark_mm": 0.0}, ">= 0.3"),
-        ({"stencil": "nowhere"}, "no stamp “nowhere”"),
+        (Blend, {"type": "sprayed"}, "sprayed"),
+        (Blend, {"coats": 0}, ">= 1"),
+        (Blend, {"coats": 10}, "<= 9"),
+        (Blend, {"drops": 30}, "unknown field"),
+        (Paste, {"reach_mm": -1.0}, ">= 0"),
+        (Stencilled, {"lays": [{"x": 9e9, "y": 0.0}]}, "<= 2000"),
+        (Stencilled, {"lays": [{"x": 1.0}]}, "missing required field"),
+        (Stencilled, {"lays": [{"x": 0.0, "y": 0.0}] * 13}, "length <= 12"),
+        (Texture, {"spots": [[0.0, 0.0]] * 3001}, "length <= 3000"),
+        (Texture, {"mark_mm": 0.0}, ">= 0.3"),
+        (Stencilled, {"stencil": "nowhere"}, "no stamp “nowhere”"),
     ],
 )
-def test_what_no_wash_can_be_is_told_in_one_sentence(change: dict[str, object], words: str) -> None:
-    data = json.loads(encode_card(Work(Card(pieces=(Wash("sky-1", FORM, 60.0, 40.0),)), STASH)))
+def test_what_no_wash_can_be_is_told_in_one_sentence(wash: type[Wash], change: dict[str, object], words: str) -> None:
+    data = json.loads(encode_card(Work(Card(pieces=(wash("sky-1", FORM, 60.0, 40.0),)), STASH)))
     data["card"]["pieces"][0].update(change)
     with pytest.raises(FileFormatError) as caught:
         decode_card(json.dumps(data).encode(), "mine.thicket")
@@ -71,11 +89,3 @@ def test_what_no_wash_can_be_is_told_in_one_sentence(change: dict[str, object], 
     assert words in said
     assert "pieces[0]" in said
     assert "\n" not in said
-
-
-def test_a_file_of_version_3_opens_as_it_is() -> None:
-    wash = Wash("sky-1", FORM, 60.0, 40.0, how="stencil", stencil="wave", inks=("#8f8fb8", "#2d3558"), way="glow")
-    data = json.loads(encode_card(Work(Card(pieces=(wash,)), STASH)))
-    assert set(data["card"]["pieces"][0]) == {"type", "id", "form", "x", "y", "how", "stencil", "inks", "way"}
-    data["version"] = 3
-    assert decode_card(json.dumps(data).encode(), "old").card.pieces == (wash,)

@@ -11,13 +11,13 @@ from fair_thicket import masks
 from fair_thicket.demo.dies import dies
 from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.pieces import Form, Lay, Panel, Wash
+from fair_thicket.model.pieces import Blend, Form, Lay, Panel, Stencilled, as_kind
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.ink_needed import bare_area, ink_needs
 from fair_thicket.shape.naming import say_colour
 
 STASH = Stash(tuple(dies()[0]))
-SKY = Wash("sky-1", Form("rectangle", 139.7, 60.0), 69.85, 30.0, name="sky", colour="#5f8fa3")
+SKY = Blend("sky-1", Form("rectangle", 139.7, 60.0), 69.85, 30.0, name="sky", colour="#5f8fa3")
 PX = 8.0
 LETTER_MM = 215.9
 
@@ -42,7 +42,7 @@ def ochre_near(picture: np.ndarray, x: float, y: float) -> bool:
 
 def test_marks_lie_where_the_stencils_lower_corners_come_life_size() -> None:
     lays = (Lay(0.0, 18.5), Lay(4.7625, 2.625, flipped=True, ink="#c3a9c9"))
-    sky = msgspec.structs.replace(SKY, how="stencil", stencil="cloud-bank", lays=lays, reach_mm=15.0)
+    sky = as_kind(SKY, Stencilled, stencil="cloud-bank", lays=lays, reach_mm=15.0)
     text, picture = page_of(Work(Card(pieces=(sky,)), STASH))
     left, top = (LETTER_MM - 139.7) / 2, 40.0
     stencil = STASH.find("cloud-bank")
@@ -85,7 +85,7 @@ def test_a_stepped_wash_counts_every_lay_of_an_ink() -> None:
     edge = ((-80.0, -9.0), (80.0, -9.0), (80.0, 9.0), (-80.0, 9.0))
     flat = msgspec.structs.replace(STASH.find("cloud-bank"), id="flat", outline=edge, width_mm=160.0, height_mm=18.0)
     lays = (Lay(0.0, 21.0, ink="#5f8fa3"), Lay(0.0, 6.0, ink="#c3a9c9"), Lay(0.0, -9.0, ink="#5f8fa3"))
-    sky = msgspec.structs.replace(SKY, how="stencil", stencil="flat", lays=lays, reach_mm=10.0)
+    sky = as_kind(SKY, Stencilled, stencil="flat", lays=lays, reach_mm=10.0)
     needs = {need.ink: need.area_mm2 for need in ink_needs(Work(Card(pieces=(sky,)), Stash((flat,))), sky)}
     assert needs == pytest.approx({"#5f8fa3": 2 * 1397.0, "#c3a9c9": 1397.0}, rel=1e-3)
 

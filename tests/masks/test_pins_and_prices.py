@@ -27,7 +27,7 @@ from fair_thicket.model.pieces import Cutout, Form, Impression, Panel, Part
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stash
 from fair_thicket.scene.edits import apply_remedy
-from making import framed_png, pictures_of, stamp, work_of
+from making import framed_png, pictures_of, some_of, stamp, work_of
 
 
 @pytest.fixture
@@ -220,7 +220,7 @@ def test_stamping_a_cutout_instead_takes_what_lies_under_it_along_or_says_why_no
     assert "glued" in price.reason
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", some_of(6))
 def test_the_quickest_mix_equals_trying_every_choice(seed: int) -> None:
     """Second method: every set of impressions that paper allows is pinned to be cut out and priced by its own plan."""
     import random

@@ -8,7 +8,19 @@ import shapely
 from fair_thicket.masks import list_steps, plan, rehearse
 from fair_thicket.masks.rehearsal import PX_PER_MM
 from fair_thicket.model.card import Card, Work, order_pieces
-from fair_thicket.model.pieces import Cover, Form, Impression, InkZone, Panel, Piece, Wash
+from fair_thicket.model.pieces import (
+    Blend,
+    Cover,
+    Form,
+    Impression,
+    InkZone,
+    Panel,
+    Piece,
+    Splatter,
+    Stencilled,
+    Wash,
+    as_kind,
+)
 from fair_thicket.model.stash import Kind, Stash
 from fair_thicket.shape.inking import compose
 from fair_thicket.shape.painting import paint
@@ -29,7 +41,7 @@ def pictures() -> dict[str, bytes]:
 
 
 def sky(**fields: object) -> Wash:
-    return msgspec.structs.replace(Wash("sky", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour=BLUE), **fields)
+    return msgspec.structs.replace(Blend("sky", Form("rectangle", 100.0, 60.0), 60.0, 40.0, colour=BLUE), **fields)
 
 
 def level(picture: np.ndarray, x: float, y: float) -> tuple[int, ...]:
@@ -118,7 +130,7 @@ def test_a_torn_edge_is_ragged_and_the_same_seed_tears_it_alike() -> None:
 
 def test_a_stencil_lets_ink_through_its_openings_only() -> None:
     opening = ((-5.0, -5.0), (5.0, -5.0), (5.0, 5.0), (-5.0, 5.0))
-    work = work_with(sky(how="stencil", stencil="mist"))
+    work = work_with(as_kind(sky(), Stencilled, stencil="mist"))
     mist = msgspec.structs.replace(work.stash.find("mist"), pockets=(opening,))
     work = Work(work.card, Stash((*work.stash.stamps[:2], mist)))
     assert local_area(work.card.pieces[0], work.stash).area == pytest.approx(100.0)
@@ -127,12 +139,12 @@ def test_a_stencil_lets_ink_through_its_openings_only() -> None:
 
 
 def test_a_border_used_as_a_stencil_is_inked_beyond_its_edge() -> None:
-    work = work_with(sky(how="stencil", stencil="mist"))
+    work = work_with(as_kind(sky(), Stencilled, stencil="mist"))
     assert local_area(work.card.pieces[0], work.stash).area == pytest.approx(6000 - 900)
 
 
 def test_splatter_is_drops_that_fall_alike_each_time_and_its_covers_are_told() -> None:
-    work = work_with(sky(how="splatter", drops=80))
+    work = work_with(as_kind(sky(), Splatter, drops=80))
     one, same = (local_area(work.card.pieces[0], work.stash) for _ in range(2))
     assert one.equals(same)
     assert 1.0 < one.area < 300.0
@@ -197,7 +209,7 @@ def test_what_is_stamped_on_a_panel_and_on_the_card_is_planned_each_by_itself() 
         Impression("snail-1", "snail", 40, 30),
         panel,
         Impression("toad-2", "toad", 90, 80, on="panel-1"),
-        Wash("wash-1", Form("rectangle", 60.0, 40.0), 90.0, 80.0, on="panel-1"),
+        Blend("wash-1", Form("rectangle", 60.0, 40.0), 90.0, 80.0, on="panel-1"),
     )
     made = plan(work_with(*pieces))
     assert [(press.surface, press.is_ink) for press in made.presses] == [

@@ -10,7 +10,7 @@ import pytest
 from fair_thicket import masks
 from fair_thicket.masks.rehearsal import levels_apart
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Cutout, Form, Impression, InkZone, Panel, Piece, Wash
+from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, InkZone, Panel, Piece
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.shape.inking import Ink
 from fair_thicket.shape.overlay import covers
@@ -19,7 +19,7 @@ from making import PX_PER_MM, framed_png, square, stamp, work_of
 
 NIGHT, NAVY, KRAFT, WHITE, CREAM = "#1c2440", "#1f2a5c", "#c3a27b", "#ffffff", "#f6efdd"
 WORDS = msgspec.structs.replace(stamp("words", 20.0), kind=Kind.GREETING)
-WASH = Wash("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.975, colour=NIGHT)
+WASH = Blend("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.975, colour=NIGHT)
 
 
 def card_of(*pieces: Piece, paper: str = WHITE) -> Work:

@@ -16,6 +16,7 @@ import shapely
 from shapely.affinity import rotate, translate
 
 from fair_thicket.masks import Problem, Stamping, plan_problem, pose_bare
+from making import some_of
 
 SHAPES = [
     ((0, 0), (14, 0), (14, 10), (0, 10)),
@@ -145,7 +146,7 @@ def partitions(members: list[int]) -> Iterator[list[list[int]]]:
         yield [[first], *smaller]
 
 
-@pytest.mark.parametrize("block", range(10))
+@pytest.mark.parametrize("block", some_of(10))
 def test_the_plan_equals_an_exhaustive_search_on_fifty_random_scenes(block: int) -> None:
     for seed in range(block * 50, block * 50 + 50):
         scene = random_scene(seed, 7)
@@ -202,7 +203,7 @@ def wide_scene(seed: int, count: int) -> Scene:
     return impressions, {}
 
 
-@pytest.mark.parametrize("block", range(5))
+@pytest.mark.parametrize("block", some_of(5))
 def test_thirty_impressions_take_the_longest_chain_or_repeats_of_a_stamp_are_proven_to_be_why_not(block: int) -> None:
     for seed in range(600 + block * 10, 610 + block * 10):
         impressions, _ = wide_scene(seed, 30)

@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 
 from fair_thicket.backdrop import Joining, Profile, span
+from making import some_of
 
 Column = frozenset[int]
 Seen = tuple[tuple[int, int, bool], ...]
@@ -92,7 +93,7 @@ class Search:
         raise AssertionError
 
 
-@pytest.mark.parametrize("block", range(10))
+@pytest.mark.parametrize("block", some_of(10))
 def test_two_hundred_random_dies_span_as_well_as_trying_everything(block: int) -> None:
     for seed in range(block * 20, block * 20 + 20):
         dice = random.Random(1000 + seed)
@@ -135,7 +136,7 @@ class HiddenSearch(Search):
         return min((cost for low, way in starts for cost in extend(low, way, 0, 0.0, count)), default=None)
 
 
-@pytest.mark.parametrize("block", range(6))
+@pytest.mark.parametrize("block", some_of(6))
 def test_spans_behind_something_equal_trying_every_place(block: int) -> None:
     differ = 0
     for seed in range(block * 20, block * 20 + 20):

@@ -10,7 +10,7 @@ from cases import CASES
 from fair_thicket import masks
 from fair_thicket.files.card_file import decode_card, encode_card, open_card, save_card
 from fair_thicket.model.card import Work, piece_key
-from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.model.pieces import Cutout, Impression, Wash
 from fair_thicket.model.plan import SHEET
 from fair_thicket.scene import judge, look, sights_of
 from fair_thicket.shape.painting import Look as Manner
@@ -42,7 +42,7 @@ def test_the_picture_and_the_visible_areas_agree_with_an_independent_painter(cas
         edge[leaf.piece.id] += seen.length
     for sight in sights_of(view):
         piece = case.card.find(sight.id)
-        if getattr(piece, "translucent", False) or type(piece).__name__ == "Wash":
+        if getattr(piece, "translucent", False) or isinstance(piece, Wash):
             continue
         if sight.hangs and sight.off_panel_mm2:  # the painter's picture ends at the card's edge
             continue

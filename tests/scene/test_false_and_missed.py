@@ -15,7 +15,19 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.formats import smallest_envelope
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.pieces import Cover, Cutout, Form, Impression, Panel, Piece, Strip, Wash, Window
+from fair_thicket.model.pieces import (
+    Blend,
+    Cover,
+    Cutout,
+    Form,
+    Impression,
+    Panel,
+    Piece,
+    Strip,
+    Texture,
+    Wash,
+    Window,
+)
 from fair_thicket.model.stash import Contact, Kind, Marks, Stamp
 from fair_thicket.model.units import Unit, say_area
 from fair_thicket.scene import edits, judge
@@ -95,8 +107,8 @@ def figure(**fields: object) -> Stamp:
 
 def test_feet_on_inked_ground_do_not_float_and_in_an_inked_sky_they_do() -> None:
     stands = Impression("figure-1", "figure", 60, 60)
-    ground = Wash("wash-1", Form("rectangle", 139.7, 45), 69.85, 85.5, colour="#4b8050")
-    sky = Wash("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.97, colour="#b9c6da")
+    ground = Blend("wash-1", Form("rectangle", 139.7, 45), 69.85, 85.5, colour="#4b8050")
+    sky = Blend("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.97, colour="#b9c6da")
     assert told(card(stands, stamps=(figure(),)), "floats")
     assert told(card(ground, stands, stamps=(figure(),)), "floats") == []
     assert told(card(sky, stands, stamps=(figure(),)), "floats")
@@ -132,7 +144,7 @@ def test_neighbours_in_a_rainbow_turn_to_nothing_unexpected(first: str, second: 
 
 
 def test_a_clear_resist_is_judged_as_the_paper_that_it_keeps() -> None:
-    night = Wash("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.97, colour="#1c2440")
+    night = Blend("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.97, colour="#1c2440")
     words = Impression("words-1", "words", 60, 50, resists=True)
     assert told(card(night, words, stamps=(GREETING,)), "contrast") == []
     pale = msgspec.structs.replace(night, colour="#eeeef4")
@@ -179,7 +191,7 @@ def test_the_height_of_a_card_counts_panels_strips_and_frames() -> None:
 
 
 def test_a_glow_and_its_free_disc_follow_what_they_come_from() -> None:
-    wash = Wash("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.97, colour="#2d3558", angle_deg=10.0)
+    wash = Blend("wash-1", Form("rectangle", 139.7, 107.95), 69.85, 53.97, colour="#2d3558", angle_deg=10.0)
     work = card(wash, Impression("leaf-1", "leaf", 50, 40))
     work = spotlight(glow_from(work, "wash-1", "leaf-1"), "wash-1", "leaf-1")
     before = work.card.find("wash-1")
@@ -230,10 +242,10 @@ def test_remedies_of_backdrop_and_masks_settle_what_they_are_offered_for(number:
 
 
 def test_a_wash_of_which_nothing_reaches_the_paper_is_told_and_left_out() -> None:
-    away = Wash("wash-1", Form("rectangle", 20, 20), 300, 300, colour="#4060c0")
+    away = Blend("wash-1", Form("rectangle", 20, 20), 300, 300, colour="#4060c0")
     (lost,) = told(card(away), "lands-nowhere")
     assert lost.weight is Weight.TROUBLE
-    covered = Wash("wash-1", Form("rectangle", 20, 20), 60, 50, covers=(Cover("sheet", Form("rectangle", 40, 40)),))
+    covered = Blend("wash-1", Form("rectangle", 20, 20), 60, 50, covers=(Cover("sheet", Form("rectangle", 40, 40)),))
     assert told(card(covered), "lands-nowhere")
 
 
@@ -251,7 +263,7 @@ def test_texture_counts_what_lies_on_its_ground_and_not_what_lies_behind() -> No
 
     strip = Strip("strip-1", 80, 20, 60, 50)
     hill = Cutout("bubble-1", "bubble", 60, 50, margin_mm=20.0)
-    wash = Wash("wash-1", Form("rectangle", 80, 20), 60, 50, on="strip-1", how="texture")
+    wash = Texture("wash-1", Form("rectangle", 80, 20), 60, 50, on="strip-1")
     alone = lay_texture(card(strip, wash), wash)
     behind = lay_texture(card(hill, strip, wash), wash)
     assert behind.spots == alone.spots

@@ -6,7 +6,7 @@ import shapely
 from fair_thicket.files.card_file import decode_card, encode_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Cover, Cutout, Form, Impression, Wash
+from fair_thicket.model.pieces import Blend, Cover, Cutout, Form, Impression, Splatter
 from fair_thicket.model.stash import Stash
 from fair_thicket.scene.inking_ways import (
     cover_wash,
@@ -25,7 +25,7 @@ from making import stamp
 @pytest.fixture
 def work() -> Work:
     """A wash turned by 90 degrees, a toad stamped upside down, a snail cut out."""
-    wash = Wash("sky-1", Form("rectangle", 60.0, 100.0), 60.0, 40.0, 90.0)
+    wash = Blend("sky-1", Form("rectangle", 60.0, 100.0), 60.0, 40.0, 90.0)
     pieces = (wash, Impression("toad-1", "toad", 40, 40, 180.0), Cutout("snail-1", "snail", 90.0, 40.0))
     return Work(Card(pieces=pieces), Stash((stamp("toad", 20), stamp("snail", 10))))
 
@@ -92,6 +92,6 @@ def test_a_wash_that_would_be_covered_whole_is_refused(work: Work) -> None:
 
 
 def test_a_wash_is_inked_another_way_and_kept(work: Work) -> None:
-    made = set_wash(work, "sky-1", how="splatter", drops=30, seed=4)
+    made = set_wash(work, "sky-1", Splatter, drops=30, seed=4)
     assert footprint(made.card.find("sky-1"), made.stash).area < 200
     assert decode_card(encode_card(made), "splatter") == made

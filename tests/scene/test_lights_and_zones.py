@@ -8,7 +8,7 @@ import shapely
 from cases import Maker
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Form, Wash
+from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.scene.edits import set_card
 from fair_thicket.scene.inking_ways import glow_from, keep_off, part_wash, spotlight
 from fair_thicket.shape.contrast import luminance
@@ -20,7 +20,7 @@ def lit(angle_deg: float = 0.0, **fields: object) -> Work:
     m = Maker()
     m.put("figure", (90, 40), cut=True)
     m.put("greeting", (45, 60))
-    wash = Wash("sky-1", Form("rectangle", 120.0, 80.0), 69.85, 50.0, angle_deg, colour="#2d3558", **fields)  # type: ignore[arg-type]
+    wash = Blend("sky-1", Form("rectangle", 120.0, 80.0), 69.85, 50.0, angle_deg, colour="#2d3558", **fields)  # type: ignore[arg-type]
     return set_card(m.work, pieces=(wash, *m.work.card.pieces))
 
 

@@ -5,7 +5,7 @@ import pytest
 from cases import STASH, Maker
 from fair_thicket.model.card import Card, Work, carried_by, name_pieces, order_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Cutout, Form, Impression, Panel, Wash
+from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Panel
 from fair_thicket.scene import adding, arranging, cutouts, edits, see
 from fair_thicket.shape.stack import stack
 
@@ -17,7 +17,7 @@ def ids(work: Work) -> list[str]:
 def test_washes_come_first_then_stamped_then_glued_and_what_is_carried_follows_its_carrier() -> None:
     cut, stamped = Cutout("c", "leaf", 0, 0), Impression("i", "leaf", 0, 0)
     panel, child = Panel("p", Form("rectangle", 9, 9), 0, 0), Impression("k", "leaf", 0, 0, on="p")
-    wash = Wash("w", Form("rectangle", 9, 9), 0, 0)
+    wash = Blend("w", Form("rectangle", 9, 9), 0, 0)
     assert [one.id for one in order_pieces((child, cut, panel, stamped, wash))] == ["w", "i", "c", "p", "k"]
     ring = (Panel("a", Form("rectangle", 9, 9), 0, 0, on="b"), Panel("b", Form("rectangle", 9, 9), 0, 0, on="a"))
     assert sorted(one.id for one in order_pieces(ring)) == ["a", "b"]  # nothing is lost, whatever a file says

@@ -5,6 +5,7 @@ import pytest
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.scene import judge
 from fair_thicket.scene.edits import apply_remedy, dismiss, recall
+from making import some_of
 from random_scenes import random_work
 
 
@@ -14,7 +15,7 @@ def name(finding: Finding) -> tuple[object, ...]:
     return (finding.code, finding.pieces[:1])
 
 
-@pytest.mark.parametrize("block", range(10))
+@pytest.mark.parametrize("block", some_of(10))
 def test_on_200_random_scenes_every_remedy_settles_its_advice_and_brings_no_worse_one(block: int) -> None:
     for seed in range(block * 20, block * 20 + 20):
         work = random_work(seed)

@@ -8,7 +8,7 @@ from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Form, Wash
+from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.scene.inking_ways import blend_wash
 from fair_thicket.shape.contrast import channels
@@ -20,7 +20,7 @@ YELLOW, BLUE, WHITE = "#f2c11f", "#2b4c9b", "#ffffff"
 
 
 def wash(way: str, *inks: str, **fields: object) -> Wash:
-    made = Wash("w", Form("rectangle", 80.0, 40.0), 50.0, 40.0, inks=inks or (WHITE, BLUE), way=way)  # type: ignore[arg-type]
+    made = Blend("w", Form("rectangle", 80.0, 40.0), 50.0, 40.0, inks=inks or (WHITE, BLUE), way=way)  # type: ignore[arg-type]
     return msgspec.structs.replace(made, **fields)
 
 
@@ -79,7 +79,7 @@ def test_inks_between_lie_evenly_on_the_way() -> None:
 
 def test_one_ink_or_none_is_flat() -> None:
     assert wash_colour(wash("even", BLUE)) == BLUE
-    assert wash_colour(Wash("w", Form("rectangle", 9.0, 9.0), 5, 5, colour="#123456")) == "#123456"
+    assert wash_colour(Blend("w", Form("rectangle", 9.0, 9.0), 5, 5, colour="#123456")) == "#123456"
     assert at(wash("even", YELLOW, BLUE), 20, 30) == near(YELLOW)
 
 
@@ -95,7 +95,7 @@ def test_it_is_pictured_and_rehearsed_place_by_place() -> None:
 
 
 def test_an_edit_blends_and_keeps_the_middle_as_flat_colour() -> None:
-    work = Work(Card(pieces=(Wash("w", Form("rectangle", 80.0, 40.0), 50.0, 40.0, 90.0),)))
+    work = Work(Card(pieces=(Blend("w", Form("rectangle", 80.0, 40.0), 50.0, 40.0, 90.0),)))
     made = blend_wash(work, "w", (YELLOW, BLUE), "glow", at=(60.0, 40.0)).card.find("w")
     assert isinstance(made, Wash)
     assert made.centre == pytest.approx((0.0, -10.0))

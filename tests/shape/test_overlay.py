@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cases import Maker
-from fair_thicket.model.pieces import Form, Wash
+from fair_thicket.model.pieces import Blend, Form
 from fair_thicket.scene.edits import set_card
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.mixing import mix
@@ -42,7 +42,7 @@ def test_pictures_and_flat_colours_agree(below: str, over: str) -> None:
 
 def washed(card: str, *inks: str) -> str:
     m = Maker(paper=card)
-    pieces = tuple(Wash(f"wash-{n}", Form("rectangle", 60, 60), 60, 50, colour=ink) for n, ink in enumerate(inks))
+    pieces = tuple(Blend(f"wash-{n}", Form("rectangle", 60, 60), 60, 50, colour=ink) for n, ink in enumerate(inks))
     work = set_card(m.work, pieces=pieces)
     picture = paint(work, {}, dpi=100, look=Look(lines=False))
     return "#" + "".join(f"{level:02x}" for level in picture[197, 236].tolist())

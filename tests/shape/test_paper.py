@@ -10,6 +10,7 @@ from shapely.geometry import box
 from cases import STASH, Maker
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import (
+    Blend,
     Border,
     Cutout,
     Embellishment,
@@ -20,7 +21,6 @@ from fair_thicket.model.pieces import (
     Part,
     Piece,
     Strip,
-    Wash,
     Window,
 )
 from fair_thicket.shape.paper import flap_areas, footprint, local_area, window_area
@@ -40,7 +40,7 @@ def area(piece: Piece) -> float:
         (Panel("p", Form("rectangle", 20, 10, 2.0), 0, 0), 200 - (4 - math.pi) * 4),
         (Panel("p", OVAL, 0, 0), math.pi * 50),
         (Panel("p", Form("rectangle", 20, 10), 0, 0, windows=(Window(Form("rectangle", 4, 4), 3, 0),)), 184.0),
-        (Wash("w", Form("rectangle", 20, 10), 0, 0), 200.0),
+        (Blend("w", Form("rectangle", 20, 10), 0, 0), 200.0),
         (Strip("s", 40, 8, 0, 0), 320.0),
         (Strip("s", 40, 8, 0, 0, right="fishtail"), 320 - 16),  # a notch as wide as high by half: 8 x 4 / 2
         (Strip("s", 40, 8, 0, 0, left="fishtail", right="fishtail"), 320 - 32),

@@ -5,7 +5,7 @@ import shapely
 
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.model.pieces import Cover, Form, Impression, Wash, is_glued
+from fair_thicket.model.pieces import AnyWash, Cover, Form, Impression, Paste, Wash, Water, is_glued
 from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.outline import Area, to_rings, turn_area, turn_points
 from fair_thicket.shape.paper import form_area, place
@@ -18,7 +18,6 @@ MOST_COVERS = 30
 OPEN_MM2 = 1.0
 MUCH_MM2 = 10.0
 """Less of an image under paste can be scraped clean (our own guess)."""
-FLIES = ("splatter", "water")
 
 
 def judge_flying(work: Work) -> list[Finding]:
@@ -34,21 +33,21 @@ def judge_flying(work: Work) -> list[Finding]:
     for piece in work.card.pieces:
         if not isinstance(piece, Wash):
             continue
-        if piece.how in FLIES:
+        if piece.strays:
             findings += _drops_on(work, piece, areas)
-        elif piece.how == "paste":
+        elif isinstance(piece, Paste):
             findings += _paste_over(work, piece, areas)
     return findings
 
 
-def _before(work: Work, piece: Wash) -> list[Impression]:
+def _before(work: Work, piece: AnyWash) -> list[Impression]:
     """Give what is stamped on a wash's surface, and so lies there before it; the plan masks what is coloured."""
     return [
         one for one in work.card.pieces if isinstance(one, Impression) and one.on == piece.on and one.colour is None
     ]
 
 
-def _drops_on(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
+def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Finding]:
     unit, names = work.card.unit, name_pieces(work)
     falls: shapely.Geometry = place(form_area(piece.form), piece)
     for cover in piece.covers:
@@ -57,7 +56,7 @@ def _drops_on(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
         falls = keep(falls, placed)
     hit = [one for one in _before(work, piece) if shapely.intersection(areas[one.id], falls).area > OPEN_MM2]
     reach = say_length(work.card.masking.splatter_mm, unit)
-    word = "Splatter" if piece.how == "splatter" else "Water"
+    word = "Water" if isinstance(piece, Water) else "Splatter"
     if not hit:
         return []
     hit.sort(key=lambda one: (not is_greeting(one, work.stash), names[one.id]))
@@ -82,7 +81,7 @@ def _drops_on(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
     ]
 
 
-def _sheet_over(piece: Wash, area: Area) -> Cover:
+def _sheet_over(piece: AnyWash, area: Area) -> Cover:
     """Give a cover sheet over an image's box, about the wash's middle and turned with it."""
     corners = shapely.get_coordinates(shapely.envelope(area)) - (piece.x, piece.y)
     local = turn_points(corners, -piece.angle_deg, 0, 0)
@@ -91,7 +90,7 @@ def _sheet_over(piece: Wash, area: Area) -> Cover:
     return Cover("sheet", form, round((left + right) / 2, 3), round((top + bottom) / 2, 3))
 
 
-def _paste_over(work: Work, piece: Wash, areas: dict[str, Area]) -> list[Finding]:
+def _paste_over(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Finding]:
     """Paste covers what is stamped under it, and what is glued flat on it lies uneven."""
     names, findings = name_pieces(work), []
     own = areas[piece.id]

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from fair_thicket.backdrop.profile import profile_of
 from fair_thicket.backdrop.rows import crests_of
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Colour, Lay, Wash
+from fair_thicket.model.pieces import AnyThrough, Colour, Lay
 from fair_thicket.model.stash import Ring, Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.shape.outline import to_area
@@ -74,7 +74,7 @@ def seen_landmarks(marks: Floats, lay: Lay, width_mm: float) -> Floats:
     return shown
 
 
-def least_between(stamp: Stamp, piece: Wash) -> float:
+def least_between(stamp: Stamp, piece: AnyThrough) -> float:
     """Least distance along the card between landmarks of any two lays of a wash, mm; far when there are none."""
     marks = landmarks_of(stamp, piece.taped)
     shown = [seen_landmarks(marks, lay, piece.form.width_mm) for lay in piece.lays]
@@ -88,7 +88,7 @@ def _apart(one: Floats, other: Floats) -> float:
 
 
 def step_stencil(
-    stamp: Stamp, piece: Wash, count: int, rise_mm: float, *, inks: Sequence[Colour] = (), unit: Unit = Unit.INCH
+    stamp: Stamp, piece: AnyThrough, count: int, rise_mm: float, *, inks: Sequence[Colour] = (), unit: Unit = Unit.INCH
 ) -> Stepping:
     """Step a stencil so that its outlines keep as far out of line as may be.
 
@@ -138,7 +138,7 @@ def step_stencil(
     return Stepping(lays, round(least_between(stamp, stepped), 4))
 
 
-def _slides(stamp: Stamp, piece: Wash, unit: Unit) -> list[float]:
+def _slides(stamp: Stamp, piece: AnyThrough, unit: Unit) -> list[float]:
     """Slides to either side that leave no bare side, nearest to the middle first, mm."""
     room = (stamp.width_mm - piece.form.width_mm) / 2
     if room < -0.05:

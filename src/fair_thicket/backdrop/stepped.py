@@ -6,10 +6,9 @@ from fair_thicket.backdrop.stencils import least_between, step_stencil
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import AnyThrough, is_stepped
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.washes import is_stepped
 
 LINE_MM = 4.0
 """Landmarks nearer in line than this seem to repeat (our own guess)."""
@@ -21,13 +20,13 @@ def judge_stencils(work: Work) -> list[Finding]:
     """Judge every wash whose stencil is stepped."""
     findings = []
     for piece in work.card.pieces:
-        if isinstance(piece, Wash) and is_stepped(piece):
+        if is_stepped(piece):
             stamp, name = work.stash.find(piece.stencil), name_pieces(work)[piece.id]
             findings += _in_line(work, piece, stamp, name) + _bare_sides(work, piece, stamp, name)
     return findings
 
 
-def _in_line(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:
+def _in_line(work: Work, piece: AnyThrough, stamp: Stamp, name: str) -> list[Finding]:
     least, unit = least_between(stamp, piece), work.card.unit
     if least >= LINE_MM:
         return []
@@ -56,13 +55,13 @@ def _in_line(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:
     ]
 
 
-def _rise(piece: Wash) -> float:
+def _rise(piece: AnyThrough) -> float:
     """Mean step up from lay to lay, mm."""
     lays = piece.lays
     return (lays[0].y - lays[-1].y) / (len(lays) - 1) if len(lays) > 1 else 0.0
 
 
-def _bare_sides(work: Work, piece: Wash, stamp: Stamp, name: str) -> list[Finding]:
+def _bare_sides(work: Work, piece: AnyThrough, stamp: Stamp, name: str) -> list[Finding]:
     short = max((piece.form.width_mm / 2 + abs(lay.x) - stamp.width_mm / 2 for lay in piece.lays), default=0.0)
     if short < BARE_MM:
         return []

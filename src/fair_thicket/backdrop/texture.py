@@ -7,7 +7,7 @@ import shapely
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import AnyWash, Texture, Wash
 from fair_thicket.model.stash import Point
 from fair_thicket.shape.outline import to_rings, turn_area_back
 from fair_thicket.shape.paper import form_area, only_areas, place
@@ -22,7 +22,7 @@ COVERED_SHARE = 0.05
 """A mark of which more is under something was stamped for nothing, or over it."""
 
 
-def free_ground(work: Work, piece: Wash) -> shapely.Geometry:
+def free_ground(work: Work, piece: AnyWash) -> shapely.Geometry:
     """Give where a texture may be stamped, mm on the panel: within its form, clear of all that stands there."""
     leaves = stack(work)
     form = place(form_area(piece.form), piece)
@@ -41,7 +41,7 @@ def free_ground(work: Work, piece: Wash) -> shapely.Geometry:
     return shapely.difference(ground, shapely.buffer(shapely.union_all(taken), work.card.limits.near_mm))
 
 
-def lay_texture(work: Work, piece: Wash) -> Wash:
+def lay_texture(work: Work, piece: Texture) -> Texture:
     """Stamp a texture's marks wherever a whole mark finds free ground.
 
     Raises
@@ -65,10 +65,10 @@ def lay_texture(work: Work, piece: Wash) -> Wash:
     spots = tuple(spot for spot, free in zip(places, is_free.tolist(), strict=True) if free)
     if not spots:
         raise PaperError("No mark finds free ground there; make marks smaller, or move what stands on it.")
-    return msgspec.structs.replace(piece, how="texture", spots=spots)
+    return msgspec.structs.replace(piece, spots=spots)
 
 
-def _pattern(piece: Wash) -> list[Point]:
+def _pattern(piece: Texture) -> list[Point]:
     dice = np.random.default_rng(piece.seed)
     pitch, half_x, half_y = piece.pitch_mm, piece.form.width_mm / 2, piece.form.height_mm / 2
     spots: list[Point] = []
@@ -85,7 +85,7 @@ def judge_textures(work: Work) -> list[Finding]:
     findings = []
     names = name_pieces(work)
     for piece in work.card.pieces:
-        if not isinstance(piece, Wash) or piece.how != "texture" or not piece.spots:
+        if not isinstance(piece, Texture) or not piece.spots:
             continue
         covered = _covered_marks(work, piece)
         if not covered:
@@ -113,7 +113,7 @@ def judge_textures(work: Work) -> list[Finding]:
     return findings
 
 
-def _covered_marks(work: Work, piece: Wash) -> list[shapely.Geometry]:
+def _covered_marks(work: Work, piece: Texture) -> list[shapely.Geometry]:
     ground = prepared(turn_area_back(free_ground(work, piece), piece.angle_deg, piece.x, piece.y))
     marks = marks_at(piece.mark, piece.mark_mm, piece.spots)
     doubtful = marks[~shapely.covers(ground, marks)]

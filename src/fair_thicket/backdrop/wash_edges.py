@@ -9,7 +9,7 @@ import shapely
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import name_of
-from fair_thicket.model.pieces import Form, Wash
+from fair_thicket.model.pieces import AnyWash, Blend, Form, Wash
 from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.gradients import is_blended, tones_at, wash_shares
@@ -17,7 +17,6 @@ from fair_thicket.shape.outline import to_rings, turn_points
 from fair_thicket.shape.paper import Local, form_area, only_areas, place
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, paper_of, stack
-from fair_thicket.shape.washes import is_stepped
 
 EDGE_MM, SEEN_MM = 0.6, 5.0
 """Within this of the sheet's edge a wash ends there; a shorter stretch in sight is not told."""
@@ -36,20 +35,20 @@ def judge_edges(work: Work) -> list[Finding]:
     findings = []
     for index, leaf in enumerate(leaves):
         piece = leaf.piece
-        if not isinstance(piece, Wash) or piece.how != "blend" or is_stepped(piece) or leaf.area.is_empty:
+        if not isinstance(piece, Blend) or leaf.area.is_empty:
             continue
         fronts = only_areas(shapely.union_all([one.area for one in leaves[index + 1 :] if one.hides]))
         findings += _ends_in_sight(work, piece, leaf, leaves, fronts) + _hidden_rim(work, piece, leaf, fronts)
     return findings
 
 
-def _sheet(work: Work, piece: Wash, leaves: tuple[Leaf, ...]) -> Local:
+def _sheet(work: Work, piece: AnyWash, leaves: tuple[Leaf, ...]) -> Local:
     if not piece.on:
         return paper_of(work.card)
     return next(leaf.sheet for leaf in leaves if leaf.piece.id == piece.on)
 
 
-def _ends_in_sight(work: Work, piece: Wash, leaf: Leaf, leaves: tuple[Leaf, ...], fronts: Local) -> list[Finding]:
+def _ends_in_sight(work: Work, piece: AnyWash, leaf: Leaf, leaves: tuple[Leaf, ...], fronts: Local) -> list[Finding]:
     """Tell of stretches of a wash's own edge that run over bare paper in plain sight; covers are meant."""
     sheet = _sheet(work, piece, leaves)
     form = place(form_area(piece.form), piece)
@@ -84,7 +83,7 @@ def _ends_in_sight(work: Work, piece: Wash, leaf: Leaf, leaves: tuple[Leaf, ...]
     ]
 
 
-def _dark_bits(piece: Wash, edge: shapely.Geometry) -> list[shapely.LineString]:
+def _dark_bits(piece: AnyWash, edge: shapely.Geometry) -> list[shapely.LineString]:
     """Give the short bits of a wash's edge at which its ink differs from bare paper."""
     bits = [
         shapely.LineString(pair)
@@ -99,7 +98,7 @@ def _dark_bits(piece: Wash, edge: shapely.Geometry) -> list[shapely.LineString]:
     return [line for line, is_dark in zip(bits, dark.tolist(), strict=True) if is_dark]
 
 
-def _hidden_rim(work: Work, piece: Wash, leaf: Leaf, fronts: Local) -> list[Finding]:
+def _hidden_rim(work: Work, piece: AnyWash, leaf: Leaf, fronts: Local) -> list[Finding]:
     """Tell of the darkest ink of a blend that was meant for the rim and is hidden by what lies over the rim."""
     if not is_blended(piece) or fronts.is_empty:
         return []
@@ -135,7 +134,7 @@ def _hidden_rim(work: Work, piece: Wash, leaf: Leaf, fronts: Local) -> list[Find
     ]
 
 
-def _share_area(piece: Wash, area: Local, number: int) -> float:
+def _share_area(piece: AnyWash, area: Local, number: int) -> float:
     """Area of an ink of a blend within an area, mm2: every place counts by the ink's share there."""
     if area.is_empty:
         return 0.0
@@ -147,7 +146,7 @@ def _share_area(piece: Wash, area: Local, number: int) -> float:
     return float(wash_shares(piece, (left, top), size, PX_PER_MM)[inside][:, number].sum()) / PX_PER_MM**2
 
 
-def _pull_in(piece: Wash, seen: Local) -> float:
+def _pull_in(piece: AnyWash, seen: Local) -> float:
     """How far a wash's edges lie beyond what is seen of it, on the mean of its four sides, mm."""
     points = shapely.get_coordinates(seen) - (piece.x, piece.y)
     local = turn_points(points, -piece.angle_deg, 0, 0)

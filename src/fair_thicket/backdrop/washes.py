@@ -11,7 +11,7 @@ import shapely
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import BRIDGES, name_of
-from fair_thicket.model.pieces import Colour, Wash
+from fair_thicket.model.pieces import AnyWash, Colour, Through, Wash, is_stepped
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour
@@ -20,15 +20,13 @@ from fair_thicket.shape.mixing import chroma_of, find_bridge, hue_of, mix, troub
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import Local, only_areas, place
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import is_stepped, lay_area, list_lays
+from fair_thicket.shape.washes import lay_area, list_lays
 
 MEET_MM = 2.0
 """Blended inks run into each other over this distance (our own guess)."""
 MOST_INKS = 6
 MOST_MEETINGS = 40
 """Of more meetings the largest are told: nobody reads on."""
-INKED = ("blend", "stencil", "splatter")
-"""Water, paste and texture do not run into what is inked."""
 LEAST_MM2 = 1.0
 BARE_MM2 = 400.0
 """Less to spare is not worth a thought (our own guess)."""
@@ -54,7 +52,7 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     areas = {leaf.piece.id: leaf.area for leaf in leaves if isinstance(leaf.piece, Wash)}
     every = [piece for piece in work.card.pieces if isinstance(piece, Wash)]
     kept = [piece for piece in every if not areas[piece.id].is_empty]
-    washes = [piece for piece in kept if piece.how in INKED and not is_opaque(piece)]
+    washes = [piece for piece in kept if piece.is_wet and not is_opaque(piece)]
     names = name_pieces(work)
     parts = {piece.id: list_parts(work, piece, areas[piece.id]) for piece in washes}
     own = sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})
@@ -62,7 +60,7 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     findings = [_nowhere(work, piece, names[piece.id]) for piece in every if areas[piece.id].is_empty]
     findings += [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
     findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
-    meetings: list[tuple[Meeting, Wash, Wash]] = []
+    meetings: list[tuple[Meeting, AnyWash, AnyWash]] = []
     for one, other in _near_pairs(washes, areas):
         met = _worst_meeting(parts[one.id], parts[other.id], is_same=one is other)
         if met is not None:
@@ -75,9 +73,13 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     return findings
 
 
-def _nowhere(work: Work, piece: Wash, name: str) -> Finding:
+def _nowhere(work: Work, piece: AnyWash, name: str) -> Finding:
     """Tell of a wash of which nothing reaches its paper."""
-    what = "none of its stencil's openings lies over the paper" if piece.stencil else "all of it lies beside the paper"
+    what = (
+        "none of its stencil's openings lies over the paper"
+        if isinstance(piece, Through) and piece.stencil
+        else "all of it lies beside the paper"
+    )
     surface = f" of the {name_pieces(work)[piece.on]}" if piece.on else ""
     return Finding(
         code="lands-nowhere",
@@ -91,7 +93,7 @@ def _nowhere(work: Work, piece: Wash, name: str) -> Finding:
     )
 
 
-def _near_pairs(washes: Sequence[Wash], areas: Mapping[str, Local]) -> list[tuple[Wash, Wash]]:
+def _near_pairs(washes: Sequence[AnyWash], areas: Mapping[str, Local]) -> list[tuple[AnyWash, AnyWash]]:
     """Pairs of washes of one surface that come near enough to run into each other, each wash with itself as well."""
     if not washes:
         return []
@@ -113,7 +115,7 @@ class Meeting(NamedTuple):
     trouble: str
 
 
-def list_parts(work: Work, piece: Wash, area: Local) -> list[tuple[Colour, Local]]:
+def list_parts(work: Work, piece: AnyWash, area: Local) -> list[tuple[Colour, Local]]:
     """Inks of a wash with where each lies in strength, mm on the panel; of a fading lay that is half its reach."""
     if not is_stepped(piece):
         return [(wash_colour(piece), area)]
@@ -142,14 +144,14 @@ def _worst_meeting(
 
 
 def _say_bridge(
-    bridge: Colour | None, washes: Sequence[Wash], names: Mapping[str, str], shelf: Mapping[Colour, str]
+    bridge: Colour | None, washes: Sequence[AnyWash], names: Mapping[str, str], shelf: Mapping[Colour, str]
 ) -> str:
     between = next((f"The ink of the {names[piece.id]}" for piece in washes if bridge and piece.colour == bridge), "")
     between = between or (f"Your {shelf[bridge]}" if bridge and bridge in shelf else "")
     return f"{between} can go between." if between else "Let a pale, greyish ink go between them."
 
 
-def _tell_meeting(met: Meeting, washes: Sequence[Wash], names: Mapping[str, str], advice: str) -> Finding:
+def _tell_meeting(met: Meeting, washes: Sequence[AnyWash], names: Mapping[str, str], advice: str) -> Finding:
     middle = mix(list(met.inks), [0.5, 0.5])
     what = "mud" if met.trouble == "mud" else name_hue(middle)
     told = " and the ".join(names[piece.id] for piece in washes)
@@ -166,7 +168,7 @@ def _tell_meeting(met: Meeting, washes: Sequence[Wash], names: Mapping[str, str]
     )
 
 
-def _bare(work: Work, piece: Wash, name: str) -> list[Finding]:
+def _bare(work: Work, piece: AnyWash, name: str) -> list[Finding]:
     """Say how much of a wash is never seen and may stay bare: ink reaches under what covers it by a margin only."""
     spare = bare_area(work, piece)
     if spare.area < BARE_MM2:
@@ -188,7 +190,7 @@ def _bare(work: Work, piece: Wash, name: str) -> list[Finding]:
     ]
 
 
-def _within(piece: Wash, name: str, own: list[Colour], shelf: Mapping[Colour, str]) -> list[Finding]:
+def _within(piece: AnyWash, name: str, own: list[Colour], shelf: Mapping[Colour, str]) -> list[Finding]:
     """Judge the inks of one wash where each goes over into the next; a bridge is put between them by the remedy."""
     if not is_blended(piece):
         return []

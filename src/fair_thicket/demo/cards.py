@@ -10,6 +10,7 @@ from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.pieces import (
     CARD_EDGE,
+    Blend,
     Border,
     Cover,
     Cutout,
@@ -19,8 +20,8 @@ from fair_thicket.model.pieces import (
     Impression,
     Panel,
     Piece,
+    Stencilled,
     Strip,
-    Wash,
 )
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.scene.adding import strip_for
@@ -40,7 +41,7 @@ def window_card(work: Work) -> Work:
     pieces: list[Piece] = [
         Panel("mat-1", Form("rectangle", *outer), *middle, name="mat", colour=PINE),
         Panel("sky-1", Form("rectangle", *inner), *middle, name="sky panel", on="mat-1", colour=CREAM),
-        Wash("dusk-1", Form("rectangle", *inner), *middle, name="dusk wash", on="sky-1", colour=DUSK),
+        Blend("dusk-1", Form("rectangle", *inner), *middle, name="dusk wash", on="sky-1", colour=DUSK),
         Cutout("moon-1", "moon", 38.0, 31.0, on="sky-1", colour=LANTERN),
         Border("far-hill-1", "far-hill", inner[0], middle[0], 81.0, on="sky-1", colour=MOSS, start_mm=3.0),
         Cutout("tall-fern-1", "tall-fern", 24.0, 69.0, -6.0, margin_mm=0.0, on="sky-1", colour=FERN),
@@ -81,7 +82,7 @@ def slimline_card(work: Work) -> Work:
 
     pieces: list[Piece] = [
         Panel("sky-1", Form("rectangle", *inner), *middle, name="sky panel", colour="#fffdf8"),
-        Wash("dusk-1", Form("rectangle", *inner), *middle, name="dusk wash", on="sky-1", colour="#ccdcec"),
+        Blend("dusk-1", Form("rectangle", *inner), *middle, name="dusk wash", on="sky-1", colour="#ccdcec"),
         border("far-hill-1", "far-hill", foot - 21.0, LICHEN, 20.0),
         border("picket-1", "picket", foot - 20.0, CREAM, 4.0),
         Cutout("tall-fern-1", "tall-fern", 16.0, 56.0, -6.0, margin_mm=0.0, on="sky-1", colour=FERN),
@@ -130,7 +131,7 @@ def dusk_card(work: Work) -> Work:
     hanging = Impression("tall-fern-2", "tall-fern", 2 * middle[0] - fern.x, 2 * middle[1] - fern.y, 174.0)
     moon = Cover("disc", Form("ellipse", 22.0, 22.0), 91.0 - sky[0], 22.0 - sky[1])
     shore = Cover("torn", line=((-75.0, 32.0), (75.0, 36.0)), ragged_mm=4.0, seed=7)
-    dusk = Wash(
+    dusk = Blend(
         "dusk-1",
         Form("rectangle", 139.7, 78.0),
         *sky,
@@ -163,8 +164,8 @@ def cloud_card(work: Work) -> Work:
     """Make a card whose sky is a cloud bank stepped four times, with hills, a moss edge and figures before it."""
     width, height = Card(format="a2").panel
     middle = (width / 2, height / 2)
-    sky = Wash(
-        "sky-1", Form("rectangle", width, 68.0), middle[0], 34.0, name="cloud sky", colour=POND, how="stencil",
+    sky = Stencilled(
+        "sky-1", Form("rectangle", width, 68.0), middle[0], 34.0, name="cloud sky", colour=POND,
         stencil="cloud-bank", reach_mm=19.05,
     )  # fmt: skip
     inks = (POND, DUSK, HEATHER, ROSE)

@@ -14,15 +14,14 @@ from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
 from fair_thicket.model.card import Work, is_greeting
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import PALETTE
-from fair_thicket.model.pieces import Cover, Form, Wash
+from fair_thicket.model.pieces import AnyWash, Cover, Form, Texture, Wash, is_stepped
 from fair_thicket.scene import inking_ways
-from fair_thicket.shape.washes import is_stepped
+from fair_thicket.shape.wash_kinds import kind_of
 
 Spot = tuple[float, float]
 COVERS = ("disc", "counter", "tape", "sheet")
 COVER_WORDS = ("a disc or shape", "all but a shape (counter mask)", "a strip of tape", "a cover sheet")
 SHAPES = ("ellipse", "rectangle")
-ASKED = ("how", "stencil", "lays", "drops", "seed", "colour", "inks", "mark", "mark_mm", "pitch_mm", "spots")
 MOSS = dict(PALETTE)["moss"]
 
 
@@ -67,7 +66,7 @@ class WashDeeds:
     def _is_blendable(self) -> bool:
         """Whether one wash is chosen whose inks can go over into each other: a stepped stencil's are its lays'."""
         piece = self._session.work.card.find(self._key()) if self._is_wash() else None
-        return isinstance(piece, Wash) and not is_stepped(piece) and piece.how != "water"
+        return isinstance(piece, Wash) and not is_stepped(piece) and kind_of(piece).has_colour
 
     def _is_wash_and_more(self) -> bool:
         washes, others = self._chosen()
@@ -87,18 +86,21 @@ class WashDeeds:
 
     # -- ink -----------------------------------------------------------------------------------------------------
 
-    def ask_how(self, how: str = "") -> None:
-        """Ask what the chosen wash is, beginning with one way."""
+    def ask_how(self, kind: type[AnyWash] | None = None) -> None:
+        """Ask what the chosen wash is, beginning with one kind."""
         key = self._key()
         piece = self._session.work.card.find(key)
-        made = ask_how(self._session.work, piece, self._station.window(), how=how) if isinstance(piece, Wash) else None
+        made = (
+            ask_how(self._session.work, piece, self._station.window(), kind=kind) if isinstance(piece, Wash) else None
+        )
         if made is not None:
-            fields = {name: getattr(made, name) for name in ASKED}
-            self._edit("ink the wash another way", lambda work: inking_ways.set_wash(work, key, **fields))
+            self._edit(
+                "ink the wash another way", lambda work: inking_ways.set_wash(work, key, type(made), **_own(made))
+            )
 
     def ask_texture(self) -> None:
         """Ask for marks to be stamped within the chosen wash wherever the ground is free."""
-        self.ask_how("texture")
+        self.ask_how(Texture)
 
     def ask_blend(self) -> None:
         """Ask for the inks of the chosen wash, and for the way in which they are blended."""
@@ -118,8 +120,7 @@ class WashDeeds:
         own, window = self._session.own_inks(), self._station.window()
         made = ask_steps(self._session.work, piece, window, own=own) if isinstance(piece, Wash) else None
         if made is not None:
-            fields = {name: getattr(made, name) for name in ("how", "stencil", "lays", "reach_mm", "taped", "colour")}
-            self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, **fields))
+            self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, type(made), **_own(made)))
 
     def glow(self) -> None:
         """Let the chosen wash glow from the other piece chosen."""
@@ -222,3 +223,9 @@ class WashDeeds:
         """Take the covers of the chosen wash away."""
         key = self._key()
         self._edit("take covers away", lambda work: inking_ways.uncover_wash(work, key))
+
+
+def _own(piece: AnyWash) -> dict[str, object]:
+    """Give what only a wash's kind has, and its inks."""
+    own = [name for name in piece.__struct_fields__ if name not in Wash.__struct_fields__]
+    return {name: getattr(piece, name) for name in (*own, "colour", "inks")}

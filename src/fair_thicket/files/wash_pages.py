@@ -8,20 +8,20 @@ from shapely.geometry import MultiLineString
 from fair_thicket.files.page import MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.pieces import WASH, Wash
+from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Wash, is_stepped
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.ink_needed import bare_area, ink_needs, needed_area
 from fair_thicket.shape.naming import say_colour
 from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import Marks, cover_area, is_stepped, list_lays, registration
+from fair_thicket.shape.wash_kinds import kind_of
+from fair_thicket.shape.washes import Marks, cover_area, list_lays, registration
 
 TOP_MM, LINE_MM = 40.0, 5.2
 STRIPE_MM = 3.0
 BARE_MM2 = 25.0
 MARK = HexColor("#b06f0e")
-COATS = {"water": "Clean water, blotted", "paste": "One thin layer", "texture": "One light press each"}
 Frame = tuple[float, float]
 
 
@@ -34,7 +34,7 @@ def draw_wash_pages(sheets: Sheets, work: Work) -> None:
             _draw_wash(sheets, work, piece, names[piece.id])
 
 
-def _draw_wash(sheets: Sheets, work: Work, piece: Wash, name: str) -> None:
+def _draw_wash(sheets: Sheets, work: Work, piece: AnyWash, name: str) -> None:
     width, height = work.card.panel
     sheets.start_page(f"Ink the {name}", wide_mm=width)
     words = "Life size. Inside the green line ink is needed; where it is striped something covers it: leave it bare."
@@ -66,13 +66,13 @@ def _stripes(area: shapely.Geometry) -> shapely.Geometry:
     return shapely.intersection(MultiLineString(lines), area)
 
 
-def _draw_covers(sheets: Sheets, piece: Wash, frame: Frame, panel: shapely.Geometry) -> None:
+def _draw_covers(sheets: Sheets, piece: AnyWash, frame: Frame, panel: shapely.Geometry) -> None:
     for cover in piece.covers:
         placed = turn_area(cover_area(cover), piece.angle_deg, piece.x + frame[0], piece.y + frame[1])
         sheets.shape(shapely.intersection(placed, panel), width_pt=0.6, colour=SOFT, dashes=(2, 2))
 
 
-def _draw_lays(sheets: Sheets, work: Work, piece: Wash, frame: Frame) -> None:
+def _draw_lays(sheets: Sheets, work: Work, piece: AnyThrough, frame: Frame) -> None:
     """Draw the stencil's outline for every lay, and its marks where they fall on the sheet."""
     sheet = shapely.box(MARGIN_MM / 2, TOP_MM - 12, sheets.width_mm - MARGIN_MM / 2, sheets.height_mm - 24)
     for number, laid in enumerate(list_lays(piece, work.stash), 1):
@@ -100,7 +100,7 @@ def _draw_marks(sheets: Sheets, marks: Marks, frame: Frame, sheet: shapely.Geome
         sheets.shape(foot, width_pt=0.3, colour=MARK, dashes=(1, 3))
 
 
-def _recipe(work: Work, piece: Wash) -> list[str]:
+def _recipe(work: Work, piece: AnyWash) -> list[str]:
     """Say inks with what each is needed on, coats and waits, the moves of a stencil, and what may stay bare."""
     unit, rates = work.card.unit, work.card.masking.rates
     needs = list(ink_needs(work, piece))
@@ -109,12 +109,10 @@ def _recipe(work: Work, piece: Wash) -> list[str]:
     told = ", ".join(f"{say_colour(need.ink)} on {need.area_mm2 / 100:.1f} cm²" for need in needs)
     first = "Ink" if len(needs) == 1 else "Inks" if is_stepped(piece) else "Inks, the lightest first"
     coats = "One thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
-    dry = rates.paste_dry_min if piece.how == "paste" else rates.wash_dry_min
-    coats = {"water": "Clean water, blotted", "paste": "One thin layer", "texture": "One light press each"}.get(
-        piece.how, coats
-    )
-    lines = [f"{coats}. Dry in about {dry:g} min; only then lift covers and masks."]
-    if piece.how != "water":
+    kind = kind_of(piece)
+    dry = rates.paste_dry_min if kind.dries == "paste" else rates.wash_dry_min
+    lines = [f"{kind.coats or coats}. Dry in about {dry:g} min; only then lift covers and masks."]
+    if kind.has_colour:
         lines.insert(0, f"{first}: {told}.")
     bare = bare_area(work, piece).area
     if bare > BARE_MM2:
@@ -127,9 +125,9 @@ def _recipe(work: Work, piece: Wash) -> list[str]:
             ink = say_colour(lay.ink or piece.colour or WASH)
             lines.append(f"Lay {number}: {say_move(move, unit)}; {ink}.")
         lines.append("Wipe the stencil before each move: wet ink on it prints where it is laid.")
-    if piece.how == "paste":
-        lines.append("Wash the stencil at once. Ventilate; follow the maker's label first.")
-    if piece.how in {"splatter", "water"}:
+    if kind.last:
+        lines.append(kind.last)
+    if piece.strays:
         reach = say_length(work.card.masking.splatter_mm, unit)
         lines.append(f"Cover, or take away, all within {reach} that is to stay clean.")
     return lines

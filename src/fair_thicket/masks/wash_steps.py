@@ -4,12 +4,12 @@ from fair_thicket.masks.table import Table, join_words, say_minutes
 from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.pieces import WASH, Wash
+from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Paste, Texture, Through, Wash, is_stepped
 from fair_thicket.model.plan import Press
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.naming import say_colour
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import THROUGH, is_stepped
+from fair_thicket.shape.wash_kinds import kind_of
 
 FOLD_MM = 1.0
 WAYS = {
@@ -37,7 +37,7 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
         name, rates = table.names[key], table.rates
         covers = [COVERS[cover.kind] for cover in piece.covers]
         covers += ["tape along the fold"] if _reaches_fold(table.work, piece) else []
-        if piece.how in {"splatter", "water"}:
+        if piece.strays:
             reach = say_length(table.work.card.masking.splatter_mm, table.work.card.unit)
             covers.append(f"scrap paper over everything within {reach} that is to stay clean")
         for index, words in enumerate(covers):
@@ -45,28 +45,35 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
         if is_stepped(piece):
             _ink_stepped(table, p, piece)
             continue
-        through = table.work.stash.find(piece.stencil).name if piece.how in THROUGH and piece.stencil else ""
-        inks = join_words([say_colour(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
-        recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
+        kind = kind_of(piece)
+        table.say(
+            "ink", p, kind.step.format(**_words_of(table, piece)), (key,), minutes=rates.wash_min * piece.coats / 3
+        )
+        _wait(table, p, piece)
+
+
+def _words_of(table: Table, piece: AnyWash) -> dict[str, object]:
+    """Say what goes into the words of a step."""
+    inks = join_words([say_colour(ink) for ink in piece.inks]) if len(piece.inks) > 1 else ""
+    stencil, taped = "stencil", ""
+    if isinstance(piece, Through):
+        stencil = table.work.stash.find(piece.stencil).name if piece.stencil else stencil
         taped = f"; first tape {_some(len(piece.taped))} over" if piece.taped else ""
-        coats = "one thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
-        words = {
-            "blend": f"Ink the {name}{recipe}: light first, {coats}",
-            "stencil": f"Ink the {name} through the {through or 'stencil'}, held down with low-tack tape{taped}: "
-            f"{coats}",
-            "splatter": f"Splatter the {name} from a brush, from one side",
-            "water": f"Flick clean water on for the {name}, wait half a minute and blot it: it lifts the ink",
-            "paste": f"Spread the paste of the {name} thinly through the {through or 'stencil'}, taped down{taped}; "
-            "lift the stencil straight up and wash it at once. Ventilate; the maker's label comes first",
-            "texture": f"Late, while all lies flat, stamp the {len(piece.spots)} marks of the {name} lightly where the "
-            "ground is free",
-        }[piece.how]
-        table.say("ink", p, words, (key,), minutes=rates.wash_min * piece.coats / 3)
-        longest = rates.paste_dry_min if piece.how == "paste" else rates.wash_dry_min
-        table.say("wait", p, f"Wait {say_minutes(longest)}, until the {name} is dry", (key,), minutes=longest)
+    coats = "one thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
+    recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""
+    marks = len(piece.spots) if isinstance(piece, Texture) else 0
+    name = table.names[piece.id]
+    return {"name": name, "stencil": stencil, "taped": taped, "recipe": recipe, "coats": coats, "marks": marks}
 
 
-def _ink_stepped(table: Table, p: int, piece: Wash) -> None:
+def _wait(table: Table, p: int, piece: AnyWash) -> None:
+    rates = table.rates
+    longest = rates.paste_dry_min if kind_of(piece).dries == "paste" else rates.wash_dry_min
+    words = f"Wait {say_minutes(longest)}, until the {table.names[piece.id]} is dry"
+    table.say("wait", p, words, (piece.id,), minutes=longest)
+
+
+def _ink_stepped(table: Table, p: int, piece: AnyThrough) -> None:
     """Ink a wash through a stencil that is stepped: lay, ink, move, ink."""
     name, rates, unit = table.names[piece.id], table.rates, table.work.card.unit
     stencil = table.work.stash.find(piece.stencil)
@@ -85,19 +92,18 @@ def _ink_stepped(table: Table, p: int, piece: Wash) -> None:
         table.say("cover", p, words, (f"{piece.id}:lay{number}",), minutes=rates.lay_min)
         ink = say_colour(lay.ink or piece.colour or WASH)
         words = f"Ink {edge} in {ink}{fading}"
-        if piece.how == "paste":
+        if isinstance(piece, Paste):
             words = f"Spread paste thinly {edge} in {ink}; lift the stencil straight up and wash it at once"
         share = rates.wash_min * piece.coats / (3 * len(piece.lays))
         table.say("ink", p, words, (f"{piece.id}:lay{number}",), minutes=share)
-    longest = rates.wash_dry_min
-    table.say("wait", p, f"Wait {say_minutes(longest)}, until the {name} is dry", (piece.id,), minutes=longest)
+    _wait(table, p, piece)
 
 
 def _some(number: int) -> str:
     return "one of its openings" if number == 1 else f"{number} of its openings"
 
 
-def _reaches_fold(work: Work, piece: Wash) -> bool:
+def _reaches_fold(work: Work, piece: AnyWash) -> bool:
     """Whether a wash on the card itself reaches the fold, where tape keeps ink off the back."""
     if piece.on:
         return False

@@ -264,10 +264,6 @@ def name_pieces(work: Work) -> dict[str, str]:
     return names
 
 
-WASHES = {"splatter": "splatter", "water": "water drops", "paste": "paste"}
-MARKS = {"dot": "dots", "wave": "waves", "grass": "grass"}
-
-
 def _plain_name(piece: Piece, stash: Stash) -> str:
     if piece.name:
         return piece.name
@@ -278,7 +274,7 @@ def _plain_name(piece: Piece, stash: Stash) -> str:
     if isinstance(piece, Strip):
         return f"strip “{piece.words}”" if piece.words else "greeting strip"
     if isinstance(piece, Wash):
-        return MARKS[piece.mark] if piece.how == "texture" else WASHES.get(piece.how, "wash")
+        return piece.noun
     return "sequins" if len(piece.spots) > 1 else "sequin"
 
 

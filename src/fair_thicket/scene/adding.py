@@ -11,6 +11,8 @@ from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.pieces import (
     WASH,
+    AnyWash,
+    Blend,
     Border,
     Colour,
     Cutout,
@@ -22,8 +24,8 @@ from fair_thicket.model.pieces import (
     Panel,
     PaperPiece,
     Piece,
+    Stencilled,
     Strip,
-    Wash,
     Window,
 )
 from fair_thicket.model.stash import Kind, Stamp
@@ -90,15 +92,15 @@ def add_from_stash(
     return add_piece(work, piece), key
 
 
-def _inked_through(stencil: Stamp, key: str, at: tuple[float, float], surface: str) -> Wash:
+def _inked_through(stencil: Stamp, key: str, at: tuple[float, float], surface: str) -> AnyWash:
     """Give a wash of a stencil's own size, inked through its openings, or above its edge."""
     name = f"{stencil.name} wash"
     if stencil.pockets:
         form = Form("rectangle", stencil.width_mm, stencil.height_mm)
-        return Wash(key, form, *at, on=surface, name=name, colour=WASH, how="stencil", stencil=stencil.id)
+        return Stencilled(key, form, *at, on=surface, name=name, colour=WASH, stencil=stencil.id)
     form = Form("rectangle", stencil.width_mm, stencil.height_mm + 2 * EDGE_REACH_MM)
-    return Wash(
-        key, form, *at, on=surface, name=name, colour=WASH, how="stencil", stencil=stencil.id, lays=(Lay(0.0, 0.0),),
+    return Stencilled(
+        key, form, *at, on=surface, name=name, colour=WASH, stencil=stencil.id, lays=(Lay(0.0, 0.0),),
         reach_mm=EDGE_REACH_MM,
     )  # fmt: skip
 
@@ -321,7 +323,7 @@ def add_wash(work: Work, colour: Colour, *, on: str = "") -> Added:
         left, top, right, bottom = local_area(piece, work.stash).bounds
         width, height, middle = right - left, bottom - top, (piece.x, piece.y)
     key = free_id(work, "wash")
-    wash = Wash(key, Form("rectangle", width, height), clamp(middle[0]), clamp(middle[1]), on=on, colour=colour)
+    wash = Blend(key, Form("rectangle", width, height), clamp(middle[0]), clamp(middle[1]), on=on, colour=colour)
     return add_piece(work, wash), key
 
 

@@ -8,7 +8,7 @@ import shapely
 
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Colour, Cover, Form, Impression, InkZone, Wash
+from fair_thicket.model.pieces import AnyWash, Colour, Cover, Form, Impression, InkZone, Wash, as_kind
 from fair_thicket.model.stash import Point as Spot
 from fair_thicket.scene.edits import add_piece, free_id, place_pieces
 from fair_thicket.scene.flaps import side_of_line, to_local
@@ -102,9 +102,10 @@ def uncover_wash(work: Work, key: str) -> Work:
     return _put(work, msgspec.structs.replace(_wash(work, key), covers=()))
 
 
-def set_wash(work: Work, key: str, **fields: object) -> Work:
-    """Change how a wash is inked: ``how``, ``stencil``, ``drops``, ``seed``."""
-    return _put(work, msgspec.structs.replace(_wash(work, key), **fields))
+def set_wash(work: Work, key: str, kind: type[AnyWash] | None = None, **fields: object) -> Work:
+    """Make a wash one of another kind, or change how it is inked: its stencil, its drops, its coats."""
+    piece = _wash(work, key)
+    return _put(work, as_kind(piece, kind or type(piece), **fields))
 
 
 def blend_wash(
@@ -208,7 +209,7 @@ def keep_off(work: Work, key: str, others: Collection[str], *, room_mm: float = 
     return work
 
 
-def _add_cover(work: Work, piece: Wash, cover: Cover) -> Work:
+def _add_cover(work: Work, piece: AnyWash, cover: Cover) -> Work:
     if len(piece.covers) >= MOST_COVERS:
         raise PaperError(f"A wash has at most {MOST_COVERS} covers; take some away first.")
     after = msgspec.structs.replace(piece, covers=(*piece.covers, cover))
@@ -224,12 +225,12 @@ def _stamped(work: Work, key: str) -> Impression:
     return piece
 
 
-def _wash(work: Work, key: str) -> Wash:
+def _wash(work: Work, key: str) -> AnyWash:
     piece = work.card.find(key)
     if not isinstance(piece, Wash):
         raise PaperError(f"The {name_pieces(work)[key]} is no wash; choose one.")
     return piece
 
 
-def _put(work: Work, piece: Impression | Wash) -> Work:
+def _put(work: Work, piece: Impression | AnyWash) -> Work:
     return msgspec.structs.replace(work, card=place_pieces(work.card, (piece,)))

@@ -16,13 +16,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fair_thicket.model.pieces import WASH, Colour, Wash
+from fair_thicket.model.pieces import WASH, AnyWash, Colour, is_stepped
 from fair_thicket.shape.contrast import channels, luminance, to_colour
 from fair_thicket.shape.mixing import mix, to_lab
 from fair_thicket.shape.outline import to_area, turn_area, turn_points
 from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
-from fair_thicket.shape.washes import LaidStencil, is_stepped, lay_area
+from fair_thicket.shape.washes import LaidStencil, lay_area
 
 Floats = NDArray[np.float32]
 SHADES = 361
@@ -38,19 +38,19 @@ MIXTURES, STRETCH = 40, 7.0
 """Mixtures looked at between two inks: shares from a thousandth to all but a thousandth, closest together there."""
 
 
-def is_blended(piece: Wash) -> bool:
+def is_blended(piece: AnyWash) -> bool:
     """Whether a wash goes from one ink to another."""
     return len(piece.inks) > 1 and piece.way != "even" and not is_stepped(piece)
 
 
-def is_opaque(piece: Wash) -> bool:
+def is_opaque(piece: AnyWash) -> bool:
     """Whether a wash covers what it lies on: paste, and drops or marks of white and nearly white ink."""
-    if piece.how == "paste":
-        return True
-    return piece.how in {"splatter", "texture"} and luminance(wash_colour(piece)) > WHITISH
+    if piece.hides == "white":
+        return luminance(wash_colour(piece)) > WHITISH
+    return piece.hides == "always"
 
 
-def wash_colour(piece: Wash) -> Colour:
+def wash_colour(piece: AnyWash) -> Colour:
     """Give the flat colour of a wash as it is coated: of a blended one that of its middle, of a stepped one its first.
 
     Notes
@@ -71,7 +71,7 @@ def _coated(inks: tuple[Colour, ...], coats: int) -> tuple[Colour, ...]:
 
 
 def wash_tones(
-    piece: Wash,
+    piece: AnyWash,
     corner_mm: tuple[float, float],
     size: tuple[int, int],
     px_per_mm: float,
@@ -102,7 +102,7 @@ def wash_tones(
     return np.asarray(_shades(_coated(piece.inks, piece.coats))[shade], np.float32)
 
 
-def tones_at(piece: Wash, points: NDArray[np.float64]) -> Floats:
+def tones_at(piece: AnyWash, points: NDArray[np.float64]) -> Floats:
     """Colour of a wash on white paper at places of the panel, (n, 2) mm; (n, 3) float32, sRGB 0..1."""
     if not is_blended(piece):
         return np.tile(np.array(channels(wash_colour(piece)), np.float32), (len(points), 1))
@@ -111,7 +111,7 @@ def tones_at(piece: Wash, points: NDArray[np.float64]) -> Floats:
     return np.asarray(_shades(_coated(piece.inks, piece.coats))[way.astype(np.uint16)], np.float32)
 
 
-def wash_shares(piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float) -> Floats:
+def wash_shares(piece: AnyWash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float) -> Floats:
     """Share of every ink of a blended wash at every pixel: of two neighbours by how far along the way it lies.
 
     Returns
@@ -125,7 +125,7 @@ def wash_shares(piece: Wash, corner_mm: tuple[float, float], size: tuple[int, in
 
 
 def _places(
-    piece: Wash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float
+    piece: AnyWash, corner_mm: tuple[float, float], size: tuple[int, int], px_per_mm: float
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Places of a raster's pixels, mm from the wash's middle and unturned."""
     xs = corner_mm[0] + (np.arange(size[1]) + 0.5) / px_per_mm - piece.x
@@ -134,7 +134,7 @@ def _places(
     return xs[None, :] * across[0] + ys[:, None] * down[0], xs[None, :] * across[1] + ys[:, None] * down[1]
 
 
-def _way(piece: Wash, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
+def _way(piece: AnyWash, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
     """How far places, mm from the wash's middle and unturned, are on the way from the first ink to the last."""
     half_x, half_y = piece.form.width_mm / 2, piece.form.height_mm / 2
     angle = np.radians(piece.toward_deg)
@@ -152,7 +152,7 @@ def _way(piece: Wash, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray
 
 
 def _stepped(
-    piece: Wash,
+    piece: AnyWash,
     lays: Sequence[LaidStencil],
     corner_mm: tuple[float, float],
     size: tuple[int, int],

@@ -5,13 +5,13 @@ import numpy as np
 import shapely
 
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import WASH, Colour, Wash, is_glued
+from fair_thicket.model.pieces import WASH, AnyWash, Colour, is_glued, is_stepped
 from fair_thicket.shape.gradients import is_blended, wash_shares
 from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import is_stepped, lay_area, list_lays
+from fair_thicket.shape.washes import lay_area, list_lays
 
 PX_PER_MM = 4.0
 """Fine enough for shares of a blend: areas are told to a tenth of a square centimetre."""
@@ -24,7 +24,7 @@ class InkNeed(msgspec.Struct, frozen=True):
     area_mm2: float
 
 
-def bare_area(work: Work, piece: Wash) -> Local:
+def bare_area(work: Work, piece: AnyWash) -> Local:
     """Give what of a wash needs no ink: all that lies under glued, opaque paper farther in than the card's margin."""
     leaves = stack(work)
     at = next(index for index, leaf in enumerate(leaves) if leaf.piece.id == piece.id)
@@ -34,13 +34,13 @@ def bare_area(work: Work, piece: Wash) -> Local:
     return only_areas(shapely.intersection(own, covered))
 
 
-def needed_area(work: Work, piece: Wash) -> Local:
+def needed_area(work: Work, piece: AnyWash) -> Local:
     """Give what of a wash is to be inked: the part that is seen, and a margin under what covers it."""
     own = next(leaf.area for leaf in stack(work) if leaf.piece.id == piece.id)
     return only_areas(shapely.difference(own, bare_area(work, piece)))
 
 
-def ink_needs(work: Work, piece: Wash) -> tuple[InkNeed, ...]:
+def ink_needs(work: Work, piece: AnyWash) -> tuple[InkNeed, ...]:
     """Say on how much each ink of a wash is needed, in the order of the inks."""
     needed = needed_area(work, piece)
     needs: dict[Colour, float] = {}

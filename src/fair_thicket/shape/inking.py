@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from fair_thicket.model.card import WHITE, Work, stamping_keys
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.pieces import CARD_EDGE, INK, Impression, Wash, is_glued
+from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Impression, Wash, is_glued, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.contrast import channels
 from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour, wash_tones
@@ -20,7 +20,8 @@ from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.overlay import covers, lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import Leaf, stack
-from fair_thicket.shape.washes import LIFT, is_stepped, list_lays
+from fair_thicket.shape.wash_kinds import kind_of
+from fair_thicket.shape.washes import LIFT, list_lays
 
 Paper = NDArray[np.uint8]
 LEAST = 0.001
@@ -264,7 +265,7 @@ def _in_its_tones(ink: Ink, piece: Impression) -> Ink:
     return replace(ink, tone=channels(piece.ink or INK), zones=zones, is_opaque=covers(piece.ink or INK))
 
 
-def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: float) -> Ink:
+def _wash(work: Work, piece: AnyWash, area: Area, inks: Mapping[str, Ink], dpi: float) -> Ink:
     """Ink a wash: everywhere in its area but on the lines of what was embossed before."""
     px_per_mm = dpi / MM_PER_INCH
     rows, columns = panel_pixels(work, dpi)
@@ -273,7 +274,7 @@ def _wash(work: Work, piece: Wash, area: Area, inks: Mapping[str, Ink], dpi: flo
     low_y, high_y = (int(np.clip(y, 0, rows)) for y in (np.floor(top * px_per_mm), np.ceil(bottom * px_per_mm)))
     window = (slice(low_y, high_y), slice(low_x, high_x))
     bare = np.ones((high_y - low_y, high_x - low_x), np.float32)
-    tone = CLEAR if piece.how == "water" else channels(wash_colour(piece))
+    tone = channels(wash_colour(piece)) if kind_of(piece).has_colour else CLEAR
     tones = None
     if (is_blended(piece) or is_stepped(piece)) and bare.size:
         corner, lays = (low_x / px_per_mm, low_y / px_per_mm), list_lays(piece, work.stash)

@@ -5,29 +5,24 @@ import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.model.card import Card
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import AnyWash, Water
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.stack import Leaf
 from fair_thicket.shape.washes import LIFT
 
 Floats = NDArray[np.float32]
-WATERY = ("blend", "stencil", "splatter")
-"""Paste and stamped texture hold when they are wetted."""
 
 
-def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: Wash) -> Local:
+def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: AnyWash) -> Local:
     """Give where later water lifts a wash's ink, mm on the panel; the leaves are the card's."""
-    if piece.how not in WATERY:
+    if not piece.is_wet:  # paste and stamped texture hold when they are wetted
         return NOTHING
     keys = [one.id for one in card.pieces]
     later = set(keys[keys.index(piece.id) + 1 :])
     drops = [
         leaf.area
         for leaf in leaves
-        if isinstance(leaf.piece, Wash)
-        and leaf.piece.how == "water"
-        and leaf.piece.on == piece.on
-        and leaf.piece.id in later
+        if isinstance(leaf.piece, Water) and leaf.piece.on == piece.on and leaf.piece.id in later
     ]
     return only_areas(shapely.union_all(drops)) if drops else NOTHING
 

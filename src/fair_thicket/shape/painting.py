@@ -31,6 +31,7 @@ from fair_thicket.shape.overlay import covers, lay_over
 from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
+from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import list_lays
 
 Picture = NDArray[np.uint8]
@@ -139,7 +140,7 @@ class Painter:
             return
         piece = leaf.piece
         if isinstance(piece, Wash):
-            if piece.how == "water":  # it lays nothing; the washes before it are softer for it
+            if not kind_of(piece).has_colour:  # it lays nothing; the washes before it are softer for it
                 return
             corner = (window[1].start / self.px, window[0].start / self.px)
             lays = list_lays(piece, self.work.stash)

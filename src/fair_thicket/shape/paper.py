@@ -30,7 +30,7 @@ from fair_thicket.model.pieces import (
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import to_area, turn_area, turn_points
-from fair_thicket.shape.washes import wash_area
+from fair_thicket.shape.wash_kinds import wash_area
 
 Local = Polygon | MultiPolygon
 QUAD_SEGS = 16

@@ -1,4 +1,4 @@
-"""What a wash covers of its surface: its form, less the covers, through a stencil or as drops of a splatter."""
+"""Where stencils, drops and marks of washes lie, and what covers keep off; see `wash_kinds` for what each kind does."""
 
 import math
 from collections.abc import Sequence
@@ -11,7 +11,7 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 
-from fair_thicket.model.pieces import Cover, Form, Lay, Wash
+from fair_thicket.model.pieces import AnyThrough, AnyWash, Cover, Form, Lay, is_stepped
 from fair_thicket.model.stash import Point as At
 from fair_thicket.model.stash import Ring, Stamp, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
@@ -22,52 +22,41 @@ FAR_MM = 4000.0
 """Beyond any card: how far a torn edge's covered side reaches."""
 TEAR_MM = 0.6
 """Straight pieces of a torn edge are no longer than this."""
-DROPS = {"splatter": (0.15, 1.1), "water": (0.5, 3.2)}
-"""Radius of the smallest and the largest drop, mm, of a splatter and of flicked water (our own guess)."""
-THROUGH = ("stencil", "paste")
 LIFT = 0.6
 """Share of the ink that water lifts when it is blotted (our own guess)."""
 STROKE_MM = 0.5
 """Width of a stamped wave or blade of grass."""
 
 
-def wash_area(piece: Wash, stash: Stash, form: Local) -> Local:
-    """Area that a wash inks, about its own middle, mm; `form` is its form's area."""
-    stencil: tuple[Ring, tuple[Ring, ...] | None] | None = None
-    if piece.how in THROUGH and piece.stencil and not piece.lays:
-        thing = stash.find(piece.stencil)
-        stencil = (thing.outline, _open(thing.pockets, piece.taped) if thing.pockets else None)
-    if piece.how == "texture":
-        form = _areas(shapely.intersection(form, marks_area(piece.mark, piece.mark_mm, piece.spots)))
-    drops = (piece.drops, piece.seed, piece.how) if piece.how in DROPS else None
-    return _wash_area(piece.form, form, stencil, list_lays(piece, stash), drops, piece.covers)
-
-
-@lru_cache(maxsize=256)
-def _wash_area(
-    _form: Form,
-    area: Local,
-    stencil: tuple[Ring, tuple[Ring, ...] | None] | None,
-    lays: "tuple[LaidStencil, ...]",
-    drops: tuple[int, int, str] | None,
-    covers: tuple[Cover, ...],
-) -> Local:
-    if lays:
-        area = _areas(shapely.intersection(area, shapely.union_all([lay_area(one) for one in lays])))
-    if stencil is not None:
-        outline, openings = stencil
-        if openings is not None:
-            through = shapely.union_all([to_area(ring) for ring in openings])
-            area = _areas(shapely.intersection(area, through))
-        else:  # a border as a stencil: ink goes beyond its edge
-            area = _areas(shapely.difference(area, to_area(outline)))
-    if drops is not None:
-        area = _areas(shapely.intersection(area, _splatter(area, *drops)))
+def under_covers(area: Local, covers: tuple[Cover, ...]) -> Local:
+    """Leave out what covers keep a wash off; all about its middle, mm."""
     for cover in covers:
-        shape = cover_area(cover)
         keep = shapely.intersection if cover.kind == "counter" else shapely.difference
-        area = _areas(keep(area, shape))
+        area = _areas(keep(area, cover_area(cover)))
     return area
+
+
+def through_area(piece: AnyThrough, stash: Stash, form: Local) -> Local:
+    """Area that goes through a stencil, lay by lay where it is stepped; beyond the edge of one without openings."""
+    if is_stepped(piece):
+        return _lays_area(form, list_lays(piece, stash))
+    if not piece.stencil:
+        return form
+    thing = stash.find(piece.stencil)
+    return _openings_area(form, thing.outline, _open(thing.pockets, piece.taped) if thing.pockets else None)
+
+
+@lru_cache(maxsize=128)
+def _lays_area(form: Local, lays: "tuple[LaidStencil, ...]") -> Local:
+    return _areas(shapely.intersection(form, shapely.union_all([lay_area(one) for one in lays])))
+
+
+@lru_cache(maxsize=128)
+def _openings_area(form: Local, outline: Ring, openings: tuple[Ring, ...] | None) -> Local:
+    if openings is None:
+        return _areas(shapely.difference(form, to_area(outline)))
+    through = shapely.union_all([to_area(ring) for ring in openings])
+    return _areas(shapely.intersection(form, through))
 
 
 class LaidStencil(NamedTuple):
@@ -107,12 +96,7 @@ class LaidStencil(NamedTuple):
         return self.place(shapely.GeometryCollection(rings))
 
 
-def is_stepped(piece: Wash) -> bool:
-    """Whether a wash is inked through a stencil in several lays."""
-    return piece.how in THROUGH and bool(piece.stencil) and bool(piece.lays)
-
-
-def list_lays(piece: Wash, stash: Stash) -> tuple[LaidStencil, ...]:
+def list_lays(piece: AnyWash, stash: Stash) -> tuple[LaidStencil, ...]:
     """Give every lay of a stepped wash's stencil, in the order of the work; none where it is not stepped."""
     if not is_stepped(piece):
         return ()
@@ -163,7 +147,7 @@ class Marks(NamedTuple):
     right: At
 
 
-def registration(stamp: Stamp, piece: Wash) -> list[Marks]:
+def registration(stamp: Stamp, piece: AnyThrough) -> list[Marks]:
     """Give registration marks for every lay of a stepped wash: by them the stencil is laid where it was rehearsed."""
     half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
     marks = []
@@ -231,20 +215,20 @@ def _torn(line: tuple[At, At], ragged_mm: float, seed: int) -> Local:
 
 
 @lru_cache(maxsize=64)
-def _splatter(area: Local, drops: int, seed: int, how: str) -> Local:
-    """Scatter drops over an area: many small ones and a few large ones."""
-    if area.is_empty:
-        return area
+def drops_area(form: Local, drops: int, seed: int, radii_mm: tuple[float, float]) -> Local:
+    """Scatter drops over an area: many small ones and a few large ones, between two radii."""
+    if form.is_empty:
+        return form
     dice = np.random.default_rng(seed)
-    left, top, right, bottom = area.bounds
+    left, top, right, bottom = form.bounds
     places: Sequence[tuple[float, float]] = [
         (float(x), float(y))
         for x, y in zip(dice.uniform(left, right, drops), dice.uniform(top, bottom, drops), strict=True)
     ]
-    least, most = DROPS[how]
+    least, most = radii_mm
     radii = least + (most - least) * dice.random(drops) ** 3
     dots = [Point(place).buffer(float(radius), quad_segs=6) for place, radius in zip(places, radii, strict=True)]
-    return _areas(shapely.union_all(dots))
+    return _areas(shapely.intersection(form, shapely.union_all(dots)))
 
 
 def mark_area(mark: str, size_mm: float) -> Local:
@@ -269,9 +253,9 @@ def _mark_area(mark: str, size_mm: float) -> Local:
 
 
 @lru_cache(maxsize=32)
-def marks_area(mark: str, size_mm: float, spots: tuple[At, ...]) -> Local:
-    """Area of all marks of a texture, mm."""
-    return _areas(shapely.union_all(marks_at(mark, size_mm, spots)))
+def marks_area(form: Local, mark: str, size_mm: float, spots: tuple[At, ...]) -> Local:
+    """Area of all marks of a texture within a form, mm."""
+    return _areas(shapely.intersection(form, shapely.union_all(marks_at(mark, size_mm, spots))))
 
 
 def marks_at(mark: str, size_mm: float, spots: Sequence[At]) -> Shapes:

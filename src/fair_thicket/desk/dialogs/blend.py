@@ -14,7 +14,7 @@ from fair_thicket.desk.widgets.ink_choice import InkChoice
 from fair_thicket.desk.widgets.parts import Choices, Column, Stepper, button, label, taking_row
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding
-from fair_thicket.model.pieces import WASH, Wash
+from fair_thicket.model.pieces import WASH, AnyWash, Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene.edits import place_pieces
 from fair_thicket.shape.gradients import wash_colour
@@ -56,10 +56,10 @@ class Blend(QDialog):
         Judges the wash while it is made.
     """
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> None:
+    def __init__(self, work: Work, piece: AnyWash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> None:
         super().__init__(parent)
         self._work, self._own = work, tuple(own)
-        self._bridged: Wash | None = None
+        self._bridged: AnyWash | None = None
         self.setWindowTitle("Blend several inks")
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 16, 18, 14)
@@ -87,7 +87,7 @@ class Blend(QDialog):
         self._look()
         self.resize(990, 620)
 
-    def _make_form(self, piece: Wash) -> QWidget:
+    def _make_form(self, piece: AnyWash) -> QWidget:
         pane = QWidget()
         pane.setFixedWidth(312)
         column = QVBoxLayout(pane)
@@ -122,7 +122,7 @@ class Blend(QDialog):
     # -- what is asked -------------------------------------------------------------------------------------------
 
     @property
-    def piece(self) -> Wash:
+    def piece(self) -> AnyWash:
         """The wash as it is now; its flat colour is that of its middle."""
         return msgspec.structs.replace(self.view.piece, colour=wash_colour(self.view.piece))
 
@@ -202,7 +202,7 @@ def _say_coats(value: float) -> str:
     return f"{value:g}" if value != 3 else "3, full colour"
 
 
-def ask_blend(work: Work, piece: Wash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> Wash | None:
+def ask_blend(work: Work, piece: AnyWash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> AnyWash | None:
     """Ask how a wash is blended; None when the maker leaves it."""
     dialog = Blend(work, piece, parent, own=own)
     taken = dialog.exec()

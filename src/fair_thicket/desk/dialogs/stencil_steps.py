@@ -21,7 +21,7 @@ from fair_thicket.desk.widgets.stencil_view import StencilView
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import InputError, PaperError
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.pieces import WASH, Wash
+from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Stencilled, Through, as_kind
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import parse_length, say_length
@@ -53,9 +53,10 @@ class StencilSteps(QDialog):
     errand : Errand
     """
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> None:
+    def __init__(self, work: Work, piece: AnyWash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> None:
         super().__init__(parent)
         self._work, self._unit = work, work.card.unit
+        piece = piece if isinstance(piece, Through) else as_kind(piece, Stencilled)
         self._stencils = stencils_of(work)
         self.setWindowTitle("Step a stencil")
         box = QVBoxLayout(self)
@@ -86,7 +87,7 @@ class StencilSteps(QDialog):
             self.step()
         self.resize(1010, 660)
 
-    def _make_form(self, piece: Wash, own: Sequence[Ink]) -> QWidget:
+    def _make_form(self, piece: AnyThrough, own: Sequence[Ink]) -> QWidget:
         pane = QWidget()
         pane.setFixedWidth(292)
         column = QVBoxLayout(pane)
@@ -118,7 +119,7 @@ class StencilSteps(QDialog):
             made.setAccessibleName(field)
         return pane
 
-    def _first_stencil(self, piece: Wash) -> int:
+    def _first_stencil(self, piece: AnyThrough) -> int:
         """Give the wash's own stencil, or the first that reaches across it."""
         own = [index for index, one in enumerate(self._stencils) if one.id == piece.stencil]
         wide = [index for index, one in enumerate(self._stencils) if one.width_mm >= piece.form.width_mm]
@@ -130,7 +131,7 @@ class StencilSteps(QDialog):
         made.editingFinished.connect(self._take_typed)
         return made
 
-    def _ink(self, piece: Wash, number: int, own: Sequence[Ink]) -> InkChoice:
+    def _ink(self, piece: AnyThrough, number: int, own: Sequence[Ink]) -> InkChoice:
         """Choose an ink: it is used for this lay, and again after the last."""
         used = list(dict.fromkeys(lay.ink for lay in piece.lays if lay.ink)) or [piece.colour or WASH]
         choice = InkChoice(f"Ink {number + 1}", own, used)
@@ -147,9 +148,9 @@ class StencilSteps(QDialog):
     # -- what is asked -------------------------------------------------------------------------------------------
 
     @property
-    def piece(self) -> Wash:
+    def piece(self) -> AnyThrough:
         """The wash as it is now."""
-        return self.view.piece
+        return self.view.laid
 
     def _chosen_inks(self) -> list[str]:
         return [choice.colour for choice in self.inks if choice.colour]
@@ -187,8 +188,7 @@ class StencilSteps(QDialog):
             return
         stamp, count, inks = self._stencils[self.stencil.currentIndex()], int(self.lays.value), self._chosen_inks()
         taped = self.piece.taped if stamp.id == self.piece.stencil else ()
-        fields = {"how": "stencil", "stencil": stamp.id, "reach_mm": reach, "taped": taped, "lays": ()}
-        piece = msgspec.structs.replace(self.piece, **fields)
+        piece = msgspec.structs.replace(self.piece, stencil=stamp.id, reach_mm=reach, taped=taped, lays=())
         unit = self._unit
         self.errand.ask(lambda: (piece, step_stencil(stamp, piece, count, rise, inks=inks, unit=unit)))
 
@@ -196,7 +196,7 @@ class StencilSteps(QDialog):
         self._best.setText("Stepping …" if busy else "Step it out of line")
         self._done.setEnabled(not busy and bool(self.piece.lays))
 
-    def _take_steps(self, result: tuple[Wash, Stepping]) -> None:
+    def _take_steps(self, result: tuple[AnyThrough, Stepping]) -> None:
         piece, stepping = result
         colour = stepping.lays[0].ink or piece.colour
         self.view.show_piece(msgspec.structs.replace(piece, lays=stepping.lays, colour=colour))
@@ -236,7 +236,9 @@ class StencilSteps(QDialog):
         self._done.setEnabled(True)
 
 
-def ask_steps(work: Work, piece: Wash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> Wash | None:
+def ask_steps(
+    work: Work, piece: AnyWash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()
+) -> AnyThrough | None:
     """Ask how a stencil is stepped over a wash; None when the maker leaves it."""
     dialog = StencilSteps(work, piece, parent, own=own)
     taken = dialog.exec()

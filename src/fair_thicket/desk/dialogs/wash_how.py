@@ -14,30 +14,13 @@ from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taki
 from fair_thicket.desk.widgets.wash_view import WashView
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import InputError, PaperError, ThicketError
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import AnyWash, Drops, Paste, Splatter, Texture, Through, Wash, as_kind
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.units import parse_length, say_length
 from fair_thicket.scene.edits import place_pieces
 from fair_thicket.shape.stack import stack
-from fair_thicket.shape.washes import DROPS, THROUGH
+from fair_thicket.shape.wash_kinds import kind_of, offered_kinds
 
-HOWS = ("blend", "stencil", "splatter", "water", "paste", "texture")
-HOW_WORDS = (
-    "ink, blended",
-    "ink through a stencil",
-    "ink, splattered",
-    "water, flicked on and blotted",
-    "paste",
-    "texture, stamped late",
-)
-TOLD = {
-    "blend": "Light first, several thin coats.",
-    "stencil": "Hold the stencil down with low-tack tape.",
-    "splatter": "Splatter: cover all that is to stay clean.",
-    "water": "It lifts ink of the washes before it: cover all that is to keep its colour.",
-    "paste": "Raised, dry in about an hour; the stencil is washed at once. Ventilate; the maker's label comes first.",
-    "texture": "Stamped late, while all lies flat, and only where a whole mark finds free ground.",
-}
 MARKS = ("dot", "wave", "grass")
 MARK_WORDS = ("dots", "waves", "tufts of grass")
 PASTE = "#ffffff"
@@ -47,7 +30,7 @@ FEWEST, MOST, FEW = 10, 2000, 10
 class _Shown(NamedTuple):
     """What comes of the choices."""
 
-    piece: Wash
+    piece: AnyWash
     ground: Ground
     area: shapely.Geometry
     told: str
@@ -56,11 +39,11 @@ class _Shown(NamedTuple):
 class GroundView(WashView):
     """Draws a surface with all its washes: water shows by what it lifts."""
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None) -> None:
+    def __init__(self, work: Work, piece: AnyWash, parent: QWidget | None = None) -> None:
         super().__init__(work, piece, "The washes of the surface as they come out", parent)
         self._ground: tuple[Ground, shapely.Geometry] = super().make_ground()
 
-    def show_ground(self, piece: Wash, ground: Ground, area: shapely.Geometry) -> None:
+    def show_ground(self, piece: AnyWash, ground: Ground, area: shapely.Geometry) -> None:
         """Show a wash among the others of its surface."""
         self._ground = (ground, area)
         self.show_piece(piece)
@@ -83,12 +66,15 @@ class WashHow(QDialog):
     errand : Errand
     """
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None, *, how: str = "") -> None:
+    def __init__(
+        self, work: Work, piece: AnyWash, parent: QWidget | None = None, *, kind: type[AnyWash] | None = None
+    ) -> None:
         super().__init__(parent)
         self._work, self._first, self._unit = work, piece, work.card.unit
         kinds = {Kind.STENCIL, Kind.BORDER, Kind.BACKDROP}
         self._stencils: list[Stamp] = [one for one in work.stash.stamps if one.kind in kinds]
-        self._seed = piece.seed
+        self._kinds = offered_kinds(piece)
+        self._seed = piece.seed if isinstance(piece, Drops | Texture) else 1
         self.setWindowTitle("How the wash is inked")
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 16, 18, 14)
@@ -98,7 +84,7 @@ class WashHow(QDialog):
         row.setSpacing(14)
         self.view = GroundView(work, piece)
         row.addWidget(self.view, 1)
-        row.addWidget(self._make_form(piece, how or piece.how))
+        row.addWidget(self._make_form(piece, kind or type(piece)))
         box.addLayout(row, 1)
         foot, self._done = taking_row(self)
         box.addLayout(foot)
@@ -109,23 +95,25 @@ class WashHow(QDialog):
         self._look()
         self.resize(960, 560)
 
-    def _make_form(self, piece: Wash, how: str) -> QWidget:
+    def _make_form(self, piece: AnyWash, first: type[AnyWash]) -> QWidget:
         pane = QWidget()
         pane.setFixedWidth(330)
         column = QVBoxLayout(pane)
         column.setContentsMargins(0, 0, 0, 0)
         self._form = QFormLayout()
         self._form.setVerticalSpacing(7)
-        self.how = self._choice("What is done", HOW_WORDS, HOWS.index(how))
+        choices = [row.choice for _, row in self._kinds]
+        self.how = self._choice("What is done", choices, [kind for kind, _ in self._kinds].index(first))
         names = [one.name for one in self._stencils] or ["none in the stash"]
-        at = next((index for index, one in enumerate(self._stencils) if one.id == piece.stencil), 0)
+        at = next((index for index, one in enumerate(self._stencils) if one.id == getattr(piece, "stencil", "")), 0)
         self.stencil = self._choice("Stencil or border", names, at)
         self.drops = Stepper("Drops", (FEWEST, MOST), FEW, lambda value: f"{value:g}", lambda _: self._look())
-        self.drops.show_value(piece.drops)
+        self.drops.show_value(as_kind(piece, Splatter).drops)
         self._form.addRow(label("Drops"), self.drops)
-        self.mark = self._choice("Marks", MARK_WORDS, MARKS.index(piece.mark))
-        self.wide = self._length("Width of one, height of a tuft", piece.mark_mm)
-        self.pitch = self._length("Marks apart", piece.pitch_mm)
+        texture = as_kind(piece, Texture)
+        self.mark = self._choice("Marks", MARK_WORDS, MARKS.index(texture.mark))
+        self.wide = self._length("Width of one, height of a tuft", texture.mark_mm)
+        self.pitch = self._length("Marks apart", texture.pitch_mm)
         self.scatter = button("Scatter another way", self._scatter, tip="The same number, elsewhere")
         self._form.addRow(label(""), self.scatter)
         column.addLayout(self._form)
@@ -156,7 +144,7 @@ class WashHow(QDialog):
     # -- what is asked -------------------------------------------------------------------------------------------
 
     @property
-    def piece(self) -> Wash:
+    def piece(self) -> AnyWash:
         """The wash as it is now."""
         return self.view.piece
 
@@ -164,7 +152,7 @@ class WashHow(QDialog):
         self._seed = self._seed % 999_999 + 1
         self._look()
 
-    def _asked(self) -> Wash:
+    def _asked(self) -> AnyWash:
         """Read the choices.
 
         Raises
@@ -172,33 +160,41 @@ class WashHow(QDialog):
         InputError, PaperError
             For what cannot be.
         """
-        piece, how = self._first, HOWS[self.how.currentIndex()]
-        fields: dict[str, object] = {"how": how, "drops": int(self.drops.value), "seed": self._seed, "stencil": ""}
-        if how in THROUGH:
+        piece, kind = self._first, self._kind
+        fields: dict[str, object] = {}
+        if issubclass(kind, Through):
             if not self._stencils:
                 raise PaperError("There is no stencil, border or backdrop in the stash; bring one in first.")
-            stencil = self._stencils[self.stencil.currentIndex()].id
-            fields |= {"stencil": stencil, "lays": piece.lays if stencil == piece.stencil else ()}
-        if how == "paste" and piece.how != "paste":
+            fields["stencil"] = stencil = self._stencils[self.stencil.currentIndex()].id
+            if isinstance(piece, Through) and stencil != piece.stencil:
+                fields["lays"] = ()
+        if issubclass(kind, Drops):
+            fields["drops"] = int(self.drops.value)
+        if issubclass(kind, Drops | Texture):
+            fields["seed"] = self._seed
+        if issubclass(kind, Paste) and not isinstance(piece, Paste):
             fields |= {"colour": PASTE, "inks": ()}
-        if how == "texture":
+        if issubclass(kind, Texture):
             size, pitch = parse_length(self.wide.text(), self._unit), parse_length(self.pitch.text(), self._unit)
             if not (0.3 <= size <= 60 and 0.5 <= pitch <= 100):
                 raise InputError("Marks are 0.3 to 60 mm wide and 0.5 to 100 mm apart; type others.")
             fields |= {"mark": MARKS[self.mark.currentIndex()], "mark_mm": size, "pitch_mm": pitch}
-        return msgspec.structs.replace(piece, **fields)
+        return as_kind(piece, kind, **fields)
+
+    @property
+    def _kind(self) -> type[AnyWash]:
+        return self._kinds[self.how.currentIndex()][0]
 
     def _look(self) -> None:
-        how = HOWS[self.how.currentIndex()]
-        for widget, hows in (
-            (self.stencil, THROUGH),
-            (self.drops, tuple(DROPS)),
-            (self.mark, ("texture",)),
-            (self.wide, ("texture",)),
-            (self.pitch, ("texture",)),
-            (self.scatter, (*DROPS, "texture")),
+        for widget, kinds in (
+            (self.stencil, Through),
+            (self.drops, Drops),
+            (self.mark, Texture),
+            (self.wide, Texture),
+            (self.pitch, Texture),
+            (self.scatter, Drops | Texture),
         ):
-            self._form.setRowVisible(widget, how in hows)
+            self._form.setRowVisible(widget, issubclass(self._kind, kinds))
         try:
             asked = self._asked()
         except ThicketError as problem:
@@ -221,22 +217,24 @@ class WashHow(QDialog):
         self._done.setEnabled(False)
 
 
-def _make(work: Work, asked: Wash) -> _Shown:
+def _make(work: Work, asked: AnyWash) -> _Shown:
     """Make the wash, and all that its surface looks like with it."""
-    piece = lay_texture(work, asked) if asked.how == "texture" else asked
+    piece = lay_texture(work, asked) if isinstance(asked, Texture) else asked
     made = msgspec.structs.replace(work, card=place_pieces(work.card, (piece,)))
     leaves = stack(made)
     inked = [leaf.area for leaf in leaves if isinstance(leaf.piece, Wash) and leaf.piece.on == piece.on]
-    told = [TOLD[piece.how]]
-    if piece.how == "texture":
+    told = [kind_of(piece).mind]
+    if isinstance(piece, Texture):
         told.append(f"{len(piece.spots)} marks find free ground.")
     told += [one.text for one in judge_flying(made) if piece.id in one.pieces]
     return _Shown(piece, grounds_of(made, leaves)[piece.on], shapely.union_all(inked), "\n\n".join(told))
 
 
-def ask_how(work: Work, piece: Wash, parent: QWidget | None = None, *, how: str = "") -> Wash | None:
+def ask_how(
+    work: Work, piece: AnyWash, parent: QWidget | None = None, *, kind: type[AnyWash] | None = None
+) -> AnyWash | None:
     """Ask what a wash is; None when the maker leaves it."""
-    dialog = WashHow(work, piece, parent, how=how)
+    dialog = WashHow(work, piece, parent, kind=kind)
     taken = dialog.exec()
     made = dialog.piece if taken else None
     dialog.errand.close()

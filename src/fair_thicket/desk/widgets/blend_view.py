@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.wash_view import WashView
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import AnyWash
 from fair_thicket.shape.gradients import is_blended
 
 KNOB_PX, CATCH_PX, ARROW_SHARE = 9.0, 14.0, 0.3
@@ -21,7 +21,7 @@ FARTHEST_MM = 1000.0
 class BlendView(WashView):
     """Draws a wash and the handle of its way; the handle is dragged, or moved with the arrow keys."""
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None) -> None:
+    def __init__(self, work: Work, piece: AnyWash, parent: QWidget | None = None) -> None:
         super().__init__(work, piece, "The wash as it comes out, with the handle of its way", parent)
         self._is_held = False
 

@@ -25,6 +25,7 @@ from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
     INK,
+    AnyWash,
     Cutout,
     Embellishment,
     Impression,
@@ -43,6 +44,7 @@ from fair_thicket.shape.overlay import lay_colour, lay_over
 from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf
+from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import LaidStencil, list_lays
 
 ROOM_MM = 0.6
@@ -60,7 +62,7 @@ class Inked(NamedTuple):
     lays : tuple of LaidStencil
     """
 
-    wash: Wash
+    wash: AnyWash
     area: bytes
     lifted: bytes
     lays: tuple[LaidStencil, ...]
@@ -142,7 +144,7 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
 
 
-def inked(leaf: Leaf, piece: Wash, work: Work, leaves: "tuple[Leaf, ...]") -> Inked:
+def inked(leaf: Leaf, piece: AnyWash, work: Work, leaves: "tuple[Leaf, ...]") -> Inked:
     """Give a wash as it is inked; the leaves are the card's."""
     lifted = lifted_area(work.card, leaves, piece)
     return Inked(piece, leaf.area.wkb, lifted.wkb, list_lays(piece, work.stash))
@@ -296,7 +298,7 @@ def _fill_ground(
     if not look.colours or not ground.washes:
         return
     wash, area, lifted, lays = ground.washes[0]
-    is_plain = not lays and not is_blended(wash) and wash.how != "water" and shapely.from_wkb(lifted).is_empty
+    is_plain = not lays and not is_blended(wash) and kind_of(wash).has_colour and shapely.from_wkb(lifted).is_empty
     if len(ground.washes) == 1 and is_plain:
         part = path if wash is piece else area_path(shapely.from_wkb(area), piece).intersected(path)
         colour = wash_colour(wash) if is_opaque(wash) else lay_colour(ground.colour, wash_colour(wash))
@@ -326,7 +328,7 @@ def picture_ground(
         shape = shapely.from_wkb(area)
         shape = shapely.buffer(shape, 1 / px_per_mm) if wash is edge_of else shape
         inside = fill(shape, size, px_per_mm, left=box.left(), top=box.top())
-        if wash.how == "water" or not inside.any():
+        if not kind_of(wash).has_colour or not inside.any():
             continue
         tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)
         soft = fill(shapely.from_wkb(lifted), size, px_per_mm, left=box.left(), top=box.top())

@@ -19,7 +19,7 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.leaf_art import area_path
 from fair_thicket.desk.widgets.wash_view import WashView
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Lay, Wash
+from fair_thicket.model.pieces import AnyThrough, AnyWash, Lay, Stencilled, Through, as_kind
 from fair_thicket.model.stash import Ring
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.washes import list_lays
@@ -42,23 +42,28 @@ class StencilView(WashView):
         The lay that is moved with the keys; its outline is heavy.
     """
 
-    def __init__(self, work: Work, piece: Wash, parent: QWidget | None = None) -> None:
+    def __init__(self, work: Work, piece: AnyThrough, parent: QWidget | None = None) -> None:
         super().__init__(work, piece, "The stencil over the wash, lay by lay", parent)
         self.chosen = 0
         self._held: tuple[QPointF, Lay] | None = None
 
-    def show_piece(self, piece: Wash) -> None:
+    @property
+    def laid(self) -> AnyThrough:
+        """The wash, as one with a stencil."""
+        return self.piece if isinstance(self.piece, Through) else as_kind(self.piece, Stencilled)
+
+    def show_piece(self, piece: AnyWash) -> None:
         """Show a wash with its lays."""
-        self.chosen = min(self.chosen, max(0, len(piece.lays) - 1))
         super().show_piece(piece)
+        self.chosen = min(self.chosen, max(0, len(self.laid.lays) - 1))
 
     # -- places --------------------------------------------------------------------------------------------------
 
     def _half(self) -> tuple[float, float]:
         """Half the stencil's width and height, mm."""
-        if not self.piece.stencil:
+        if not self.laid.stencil:
             return self.piece.form.width_mm / 2, self.piece.form.height_mm / 2
-        stencil = self.work.stash.find(self.piece.stencil)
+        stencil = self.work.stash.find(self.laid.stencil)
         return stencil.width_mm / 2, stencil.height_mm / 2
 
     def extent(self) -> QRectF:
@@ -66,7 +71,7 @@ class StencilView(WashView):
         seen = super().extent()
         half_x, half_y = self._half()
         place = self.to_panel()
-        for lay in self.piece.lays:
+        for lay in self.laid.lays:
             box = QRectF(lay.x - half_x, lay.y - half_y, 2 * half_x, 2 * half_y)
             seen = seen.united(place.mapRect(box))
         return seen
@@ -74,7 +79,7 @@ class StencilView(WashView):
     def knob_of(self, number: int) -> QPointF:
         """Where the numbered knob of a lay lies in the widget: beyond the stencil's lower left corner."""
         half_x, half_y = self._half()
-        lay = self.piece.lays[number]
+        lay = self.laid.lays[number]
         corner = (self.to_panel() * self.to_view()).map(QPointF(lay.x - half_x, lay.y + half_y))
         return corner - QPointF(KNOB_PX + 4, 0)
 
@@ -94,7 +99,7 @@ class StencilView(WashView):
         self._draw_tape(painter)
         painter.restore()
         painter.setFont(theme.font(12, QFont.Weight.DemiBold))
-        for number in range(len(self.piece.lays)):
+        for number in range(len(self.laid.lays)):
             knob = self.knob_of(number)
             is_chosen = number == self.chosen
             painter.setPen(QPen(theme.HONEY_TEXT, 2 if is_chosen else 1))
@@ -109,29 +114,29 @@ class StencilView(WashView):
         tape = QColor(theme.HONEY_WASH)
         tape.setAlpha(220)
         for path in self._openings().items():
-            if path[0] in self.piece.taped:
+            if path[0] in self.laid.taped:
                 painter.fillPath(path[1], tape)
                 painter.drawPath(path[1])
 
     def _openings(self) -> dict[int, QPainterPath]:
         """Give the openings of the chosen lay, taped ones as well, by number."""
-        if not self.piece.lays or not self.piece.stencil:
+        if not self.laid.lays or not self.laid.stencil:
             return {}
-        lay = self.piece.lays[self.chosen]
+        lay = self.laid.lays[self.chosen]
         side = -1 if lay.flipped else 1
         return {
             number: _rings_path((tuple((side * x + lay.x, y + lay.y) for x, y in ring),))
-            for number, ring in enumerate(self.work.stash.find(self.piece.stencil).pockets)
+            for number, ring in enumerate(self.work.stash.find(self.laid.stencil).pockets)
         }
 
     # -- hands ---------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        for number in range(len(self.piece.lays)):
+        for number in range(len(self.laid.lays)):
             away = event.position() - self.knob_of(number)
             if abs(away.x()) <= CATCH_PX and abs(away.y()) <= CATCH_PX:
                 self.chosen = number
-                self._held = (event.position(), self.piece.lays[number])
+                self._held = (event.position(), self.laid.lays[number])
                 self.show_rough(is_rough=True)
                 self.changed.emit()
                 return
@@ -158,15 +163,15 @@ class StencilView(WashView):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        if not self.piece.lays:
+        if not self.laid.lays:
             super().keyPressEvent(event)
         elif key in KEYS:
             step = GRID_MM[self.work.card.unit] * (4 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
             right, down = KEYS[key]
-            lay = self.piece.lays[self.chosen]
+            lay = self.laid.lays[self.chosen]
             self._put(lay.x + right * step, lay.y + down * step)
         elif key in {Qt.Key.Key_Comma, Qt.Key.Key_Period}:
-            self.chosen = (self.chosen + (1 if key == Qt.Key.Key_Period else -1)) % len(self.piece.lays)
+            self.chosen = (self.chosen + (1 if key == Qt.Key.Key_Period else -1)) % len(self.laid.lays)
             self.update()
             self.changed.emit()
         elif key == Qt.Key.Key_Space:
@@ -176,24 +181,24 @@ class StencilView(WashView):
 
     def turn_over(self) -> None:
         """Turn the stencil of the chosen lay over."""
-        if self.piece.lays:
-            lay = self.piece.lays[self.chosen]
+        if self.laid.lays:
+            lay = self.laid.lays[self.chosen]
             self._change(msgspec.structs.replace(lay, flipped=not lay.flipped))
 
     def toggle_tape(self, number: int) -> None:
         """Tape an opening of the stencil over, or peel the tape off."""
-        taped = set(self.piece.taped) ^ {number}
+        taped = set(self.laid.taped) ^ {number}
         self.show_piece(msgspec.structs.replace(self.piece, taped=tuple(sorted(taped))))
         self.changed.emit()
 
     def _put(self, x: float, y: float) -> None:
         reach = self.piece.form.width_mm + self.piece.form.height_mm
-        lay = self.piece.lays[self.chosen]
+        lay = self.laid.lays[self.chosen]
         x, y = (round(min(max(value, -reach), reach), 4) for value in (x, y))
         self._change(msgspec.structs.replace(lay, x=x, y=y))
 
     def _change(self, lay: Lay) -> None:
-        lays = list(self.piece.lays)
+        lays = list(self.laid.lays)
         lays[self.chosen] = lay
         self.show_piece(msgspec.structs.replace(self.piece, lays=tuple(lays)))
         self.changed.emit()

@@ -1,6 +1,5 @@
 """A wash on its panel as it comes out, with the outlines of what else stands there: what dialogs about washes show."""
 
-import msgspec
 import shapely
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QTransform
@@ -9,9 +8,9 @@ from PySide6.QtWidgets import QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.leaf_art import Ground, Inked, area_path, picture_ground
 from fair_thicket.model.card import WHITE, Work
-from fair_thicket.model.pieces import Wash
+from fair_thicket.model.pieces import AnyWash, Wash
 from fair_thicket.shape.painting import Look
-from fair_thicket.shape.paper import NOTHING, footprint
+from fair_thicket.shape.paper import NOTHING, footprint, form_area, place
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import list_lays
 
@@ -32,7 +31,7 @@ class WashView(QWidget):
 
     changed = Signal()
 
-    def __init__(self, work: Work, piece: Wash, name: str, parent: QWidget | None = None) -> None:
+    def __init__(self, work: Work, piece: AnyWash, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(480, 400)
@@ -47,7 +46,7 @@ class WashView(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(640, 520)
 
-    def show_piece(self, piece: Wash) -> None:
+    def show_piece(self, piece: AnyWash) -> None:
         """Show a wash."""
         self.piece = piece
         self.update()
@@ -120,7 +119,7 @@ class WashView(QWidget):
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
-        form = area_path(footprint(msgspec.structs.replace(self.piece, how="blend", covers=()), self.work.stash))
+        form = area_path(place(form_area(self.piece.form), self.piece))
         pen.setStyle(Qt.PenStyle.DotLine)
         painter.setPen(pen)
         painter.drawPath(form)

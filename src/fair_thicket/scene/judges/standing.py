@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Point
 
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Embellishment, Panel, Piece, Strip, Wash
+from fair_thicket.model.pieces import Embellishment, Panel, Piece, Strip, Texture, Wash
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, place_points, stamp_of
 from fair_thicket.shape.outline import to_rings
@@ -21,7 +21,6 @@ TUCK_MM = 1.0
 FAR_MM = 60.0
 HEAD_SHARE = 0.25
 """Ink that reaches up behind the head is sky; ink that ends below it is ground (our own convention)."""
-NO_GROUND = {"splatter", "water"}
 
 
 class Stand(NamedTuple):
@@ -91,9 +90,9 @@ def _stands_on_ink(bench: Bench, piece: Piece, stand: Stand) -> bool:
     left, top, right, bottom = bench.area(piece.id).bounds
     head = shapely.box(left, top, right, top + HEAD_SHARE * (bottom - top))
     for other in bench.pieces:
-        if isinstance(other, Wash) and other.how not in NO_GROUND:
+        if isinstance(other, Wash) and other.is_ground:
             area = bench.area(other.id)
-            reach = other.pitch_mm if other.how == "texture" else 0.0
+            reach = other.pitch_mm if isinstance(other, Texture) else 0.0
             if shapely.dwithin(area, feet, reach) and not area.intersects(head):
                 return True
     return False

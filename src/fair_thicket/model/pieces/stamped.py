@@ -1,0 +1,114 @@
+"""Images: stamped on their surface, or stamped elsewhere and cut out."""
+
+from typing import Annotated
+
+import msgspec
+
+from fair_thicket.model.bounds import MOST_CUT_AWAY, MOST_CUTS, MOST_JOINED
+from fair_thicket.model.pieces.placed import Colour, Degrees, PaperPiece, Placed
+from fair_thicket.model.spans import Cut
+from fair_thicket.model.stash import Key, Outline, Place
+
+
+class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A further image of a joint cutout: its middle from the cutout's middle, mm, and its turn."""
+
+    stamp: Key
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+
+
+class InkZone(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A part of a stamp that is inked in a colour of its own; encloses it, mm from the image's middle."""
+
+    ring: Outline
+    ink: Colour
+
+
+class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="impression"):
+    """One stamped mark on its surface.
+
+    Attributes
+    ----------
+    id : str
+        Key within the card.
+    stamp : str
+        Key of the stamp that makes it.
+    x, y : float
+        Middle of the image on the panel, mm from the panel's top left.
+    angle_deg : float
+        Turned clockwise as seen.
+    ink : str or None
+        Colour of its lines; None for near-black.
+    inked : ring or None
+        Only this part of the stamp is inked, mm from its middle.
+    is_taped : bool
+        The rest is taped off before inking, and the tape peeled off before pressing; else it is just not inked.
+    zones : tuple of InkZone
+        Parts that are inked in colours of their own.
+    resists : bool
+        Embossed clear: water-based ink does not take on its lines.
+    """
+
+    id: Key
+    stamp: Key
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    ink: Colour | None = None
+    inked: Outline | None = None
+    is_taped: bool = False
+    zones: Annotated[tuple[InkZone, ...], msgspec.Meta(max_length=12)] = ()
+    resists: bool = False
+
+
+class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="cutout"):
+    """An image or a plain die shape cut out of paper and glued on.
+
+    Attributes
+    ----------
+    margin_mm : float or None
+        White left round the image; None takes the matching die's, 0 is cut on the line.
+    flipped : bool
+        Turned over, as only plain paper can be.
+    joined : tuple of Part
+        Images that were stamped beside the first and cut out with it as one, from the back to the front.
+    opening : int or None
+        It is what fell out of that opening of the die, counted from 0.
+    cut_away : tuple of ring
+        Parts that are trimmed off, mm from its middle.
+    across, down : tuple of Cut
+        A frame die made wider, and higher: the cuts that it is joined from, from the left, and from the top.
+    """
+
+    id: Key
+    stamp: Key
+    x: Place
+    y: Place
+    angle_deg: Degrees = 0.0
+    margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
+    flipped: bool = False
+    ink: Colour | None = None
+    joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=MOST_JOINED)] = ()
+    opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
+    cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_CUT_AWAY)] = ()
+    across: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
+    down: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
+
+
+def as_cut(piece: Impression) -> Cutout:
+    """Give an impression as an image that is stamped on other paper, cut out and glued in its place."""
+    return Cutout(
+        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
+        name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
+        held=piece.held, ink=piece.ink,
+    )  # fmt: skip
+
+
+def as_stamped(piece: Cutout) -> Impression:
+    """Give a cut image as one that is stamped straight on its surface; what only paper can do is lost."""
+    return Impression(
+        piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
+        trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,
+    )  # fmt: skip
