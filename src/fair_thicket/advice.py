@@ -15,6 +15,7 @@ from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.shape.soundness import check_work
+from fair_thicket.shape.stack import keep, stack
 
 Name = tuple[str, ...]
 NOTHING = Known()
@@ -55,7 +56,9 @@ def advise(
     """
     clock = _Clock(seconds, go_on)
     findings: list[Finding] = []
+    leaves = stack(work)
     for engine in engines:
+        keep(work, leaves)  # what the last has tried are other cards, each laid as well
         found = engine.judge(work, known, clock.until(engine.share))
         if engine.again is not None:
             on = clock.until(1.0)

@@ -269,13 +269,7 @@ def _plain_name(piece: Piece, stash: Stash) -> str:
         return piece.name
     if isinstance(piece, Impression | Cutout | Border):
         return stash.find(piece.stamp).name
-    if isinstance(piece, Panel):
-        return ("ring" if piece.form.kind == "ellipse" else "frame") if piece.windows else "panel"
-    if isinstance(piece, Strip):
-        return f"strip “{piece.words}”" if piece.words else "greeting strip"
-    if isinstance(piece, Wash):
-        return piece.noun
-    return "sequins" if len(piece.spots) > 1 else "sequin"
+    return piece.noun
 
 
 def is_greeting(piece: Piece, stash: Stash) -> bool:

@@ -6,8 +6,9 @@ Areas about the middle are kept by what shapes them, so that a piece that is onl
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
+from typing import Any, assert_never
 
 import numpy as np
 import shapely
@@ -17,12 +18,14 @@ from shapely.geometry import MultiPolygon, Point, Polygon, box
 from fair_thicket.model.pieces import (
     Border,
     Cutout,
+    Embellishment,
     End,
     Form,
     Impression,
     Panel,
     PaperPiece,
     Piece,
+    Placed,
     Strip,
     Wash,
     Window,
@@ -59,15 +62,26 @@ def _form_area(form: Form) -> Polygon:
 
 def local_area(piece: Piece, stash: Stash) -> Local:
     """Area of a piece about its own middle, unturned, mm; flaps belong to it, windows do not."""
-    if isinstance(piece, Impression | Cutout | Border):
-        return _from_stash(piece, stash)
-    if isinstance(piece, Panel):
-        return _panel(piece.form, piece.windows)
-    if isinstance(piece, Strip):
-        return _strip(piece.width_mm, piece.height_mm, piece.left, piece.right)
-    if isinstance(piece, Wash):
+    more = MORE_SHAPES.get(type(piece))
+    if more is not None:
+        return more(piece, stash)
+    if isinstance(piece, Wash):  # of any kind, also of one that is none of the program's own
         return wash_area(piece, stash, form_area(piece.form))
-    return _spots(piece.shape, piece.size_mm, piece.spots)
+    match piece:
+        case Impression() | Cutout() | Border():
+            return _from_stash(piece, stash)
+        case Panel():
+            return _panel(piece.form, piece.windows)
+        case Strip():
+            return _strip(piece.width_mm, piece.height_mm, piece.left, piece.right)
+        case Embellishment():
+            return _spots(piece.shape, piece.size_mm, piece.spots)
+        case _:
+            assert_never(piece)
+
+
+MORE_SHAPES: dict[type[Placed], Callable[[Any, Stash], Local]] = {}
+"""Areas of kinds of pieces that are none of the program's own: what brings a kind along puts its row here."""
 
 
 def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:

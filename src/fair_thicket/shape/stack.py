@@ -71,8 +71,13 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
         if card is work.card and stash is work.stash:
             return leaves
     leaves = _stack(work, earlier)
-    _kept.append((work.card, work.stash, leaves))
+    keep(work, leaves)
     return leaves
+
+
+def keep(work: Work, leaves: tuple[Leaf, ...]) -> None:
+    """Keep the leaves of a card that will be asked about again, though others were laid meanwhile."""
+    _kept.append((work.card, work.stash, leaves))
 
 
 _kept: deque[tuple[Card, Stash, tuple[Leaf, ...]]] = deque(maxlen=4)

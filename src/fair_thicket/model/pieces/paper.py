@@ -22,6 +22,13 @@ class Panel(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     angle_deg: Degrees = 0.0
     windows: Annotated[tuple[Window, ...], msgspec.Meta(max_length=40)] = ()
 
+    @property
+    def noun(self) -> str:
+        """What it is called when the maker has not named it."""
+        if not self.windows:
+            return "panel"
+        return "ring" if self.form.kind == "ellipse" else "frame"
+
 
 class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="strip"):
     """A strip or banner for words.
@@ -49,6 +56,11 @@ class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     words: Words = ""
     words_mm: Annotated[float, msgspec.Meta(ge=1, le=60)] = 4.0
     ink: Colour | None = None
+
+    @property
+    def noun(self) -> str:
+        """What it is called when the maker has not named it."""
+        return f"strip “{self.words}”" if self.words else "greeting strip"
 
 
 class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="border"):
@@ -96,3 +108,8 @@ class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_de
     angle_deg: Degrees = 0.0
     shape: Literal["round", "drop", "star"] = "round"
     spots: Annotated[tuple[Point, ...], msgspec.Meta(min_length=1, max_length=400)] = ((0.0, 0.0),)
+
+    @property
+    def noun(self) -> str:
+        """What it is called when the maker has not named it."""
+        return "sequins" if len(self.spots) > 1 else "sequin"

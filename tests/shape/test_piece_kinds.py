@@ -1,0 +1,76 @@
+"""A kind of piece more is a struct and the area it takes up: it is pictured, named, judged, printed and shown."""
+
+import io
+from typing import Annotated
+
+import msgspec
+import pypdf
+import pytest
+import shapely
+
+from cases import STASH
+from fair_thicket import masks
+from fair_thicket.advice import advise
+from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.model.card import Card, Work, name_pieces
+from fair_thicket.model.pieces import Impression, PaperPiece
+from fair_thicket.model.stash import Key, Place, Stash
+from fair_thicket.scene import see
+from fair_thicket.scene.edits import move_to
+from fair_thicket.shape.painting import paint
+from fair_thicket.shape.paper import MORE_SHAPES
+from fair_thicket.shape.stack import stack
+from making import pictures_of
+
+
+class Twine(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="twine"):
+    """A length of twine, tied on."""
+
+    id: Key
+    length_mm: Annotated[float, msgspec.Meta(gt=0, le=400)]
+    x: Place
+    y: Place
+    angle_deg: float = 0.0
+
+    @property
+    def noun(self) -> str:
+        return "twine"
+
+
+def twined(piece: Twine, stash: Stash) -> shapely.Polygon:
+    del stash
+    return shapely.box(-piece.length_mm / 2, -1.0, piece.length_mm / 2, 1.0)
+
+
+@pytest.fixture
+def work(monkeypatch: pytest.MonkeyPatch) -> Work:
+    monkeypatch.setitem(MORE_SHAPES, Twine, twined)
+    twine = Twine("twine-1", 80.0, 69.85, 50.0, colour="#6e3b2b", lift_mm=1.0)
+    figure = Impression("figure-1", "figure", 69.85, 50.0, colour="#c5d3a4")
+    return Work(Card(pieces=(figure, twine)), STASH)
+
+
+def test_it_is_pictured_and_hides_what_it_lies_on(work: Work) -> None:
+    picture = paint(work, pictures_of(work), dpi=254)
+    assert picture[500, 698].tolist() == [0x6E, 0x3B, 0x2B]
+    assert picture[500, 400].tolist() == [0x6E, 0x3B, 0x2B]
+    figure = next(one for one in see(work) if one.id == "figure-1")
+    assert figure.hidden_by["twine-1"] > 20  # 2 mm of it all across
+
+
+def test_it_is_named_and_moved_as_every_other(work: Work) -> None:
+    assert name_pieces(work)["twine-1"] == "twine"
+    moved = move_to(work, "twine-1", (69.85, 70.0))
+    area = next(leaf.area for leaf in stack(moved) if leaf.key == "twine-1")
+    assert area.bounds == pytest.approx((29.85, 69.0, 109.85, 71.0))
+
+
+def test_what_it_does_to_others_is_told(work: Work) -> None:
+    below = msgspec.structs.replace(work, card=Card(pieces=(*work.card.pieces, Twine("twine-2", 200.0, 69.85, 90.0))))
+    found = {(one.code, one.pieces[0]) for one in advise(below) if one.pieces}
+    assert any(key == "twine-2" for _, key in found)
+
+
+def test_it_is_printed_by_its_name(work: Work) -> None:
+    data = plan_pdf([Side("front", work, masks.plan(work), [])], pictures_of(work))
+    assert "twine" in pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text()
