@@ -6,8 +6,8 @@ import shapely
 from bench.timing import best_of, tell
 from fair_thicket.backdrop import Joining, span_area
 from fair_thicket.backdrop.rows import step_rows
+from fair_thicket.ink import gradients
 from fair_thicket.model.pieces import Form, Wash
-from fair_thicket.shape import gradients
 
 INCH = 25.4
 

@@ -18,20 +18,21 @@ from fair_thicket.shape.stack import stack
 from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
-GROUND = {"model", "shape", "fonts"}
+GROUND = {"model", "shape", "ink", "fonts"}
 ENGINES = {"intake", "scene", "masks", "backdrop", "logbook"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
     "shape": {"model", "fonts"},
-    **{engine: {"model", "shape", "fonts"} for engine in ENGINES},
-    "files": {"model", "shape", "fonts"},
-    "demo": {"model", "shape", "intake", "scene", "backdrop", "files"},
+    "ink": {"model", "shape", "fonts"},
+    **{engine: {"model", "shape", "ink", "fonts"} for engine in ENGINES},
+    "files": {"model", "shape", "ink", "fonts"},
+    "demo": {"model", "shape", "ink", "intake", "scene", "backdrop", "files"},
     "engines": {"model", *ENGINES},
     "advice": {"model", "shape", "engines", "scene"},
-    "shell": {"model", "shape", "files", "engines", "advice", *ENGINES},
+    "shell": {"model", "shape", "ink", "files", "engines", "advice", *ENGINES},
     "cli": {"shell", "desk"},
-    "desk": {"model", "shape", "fonts", "files", "engines", "advice", "demo", *ENGINES},
+    "desk": {"model", "shape", "ink", "fonts", "files", "engines", "advice", "demo", *ENGINES},
 }
 
 

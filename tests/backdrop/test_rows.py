@@ -12,12 +12,12 @@ from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.rows import crests_of, make_rows, step_rows, trim_cuts
 from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.demo.dies import dies
+from fair_thicket.ink.contrast import luminance
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border, Form, Panel
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.contrast import luminance
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import glue, lay_area
 

@@ -10,6 +10,8 @@ import pytest
 from fair_thicket.backdrop.stencils import landmarks_of, least_between, seen_landmarks, step_stencil
 from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.demo.dies import dies
+from fair_thicket.ink.inking import compose
+from fair_thicket.ink.painting import Look, paint
 from fair_thicket.masks import list_steps, plan
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
@@ -18,9 +20,7 @@ from fair_thicket.model.pieces import Form, Lay, Stencilled, Wash
 from fair_thicket.model.stash import Kind, Ring, Stamp, Stash
 from fair_thicket.model.units import Unit
 from fair_thicket.scene.adding import add_from_stash
-from fair_thicket.shape.inking import compose
 from fair_thicket.shape.outline import to_area
-from fair_thicket.shape.painting import Look, paint
 from fair_thicket.shape.paper import local_area
 from fair_thicket.shape.washes import registration
 
@@ -238,5 +238,5 @@ def test_a_fade_has_no_creases_above_the_cusps_of_its_edge(monkeypatch: pytest.M
         return float(np.abs(row[20:] - 2 * row[10:-10] + row[:-20]).max())
 
     soft = kink(paint(work, {}, dpi=254))
-    monkeypatch.setattr("fair_thicket.shape.gradients._softened", lambda away, reach: away)
+    monkeypatch.setattr("fair_thicket.ink.gradients._softened", lambda away, reach: away)
     assert kink(paint(work, {}, dpi=254)) > 3 * soft

@@ -9,10 +9,10 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.dialogs.blend import Blend
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.files.card_file import open_card
+from fair_thicket.ink.gradients import wash_colour
+from fair_thicket.ink.mixing import trouble_between
 from fair_thicket.model.pieces import Wash
 from fair_thicket.model.supplies import Ink
-from fair_thicket.shape.gradients import wash_colour
-from fair_thicket.shape.mixing import trouble_between
 from hands import button_that_says, click, drag, settle
 
 LANTERN, NIGHT, OWL = "#eec25a", "#2d3558", "#c9d2dc"

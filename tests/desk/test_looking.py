@@ -12,9 +12,9 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.dialogs.compare import ROWS, Compare
 from fair_thicket.desk.dialogs.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
 from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.ink.painting import Look, paint
 from fair_thicket.model.card import carried_by
 from fair_thicket.model.pieces import Blend, Form, Impression
-from fair_thicket.shape.painting import Look, paint
 from hands import answer_forms, button_that_says, click, on_bench, settle
 
 

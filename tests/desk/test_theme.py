@@ -25,8 +25,8 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.desk import theme
 from fair_thicket.desk.application import dress, make_application
 from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.ink.contrast import contrast
 from fair_thicket.masks import plan
-from fair_thicket.shape.contrast import contrast
 from making import stamp, work_of
 
 LEAST_RATIO = 4.5

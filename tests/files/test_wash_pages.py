@@ -10,11 +10,11 @@ import pytest
 from fair_thicket import masks
 from fair_thicket.demo.dies import dies
 from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.ink.ink_needed import bare_area, ink_needs
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Form, Lay, Panel, Stencilled, as_kind
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.ink_needed import bare_area, ink_needs
-from fair_thicket.shape.naming import say_colour
 
 STASH = Stash(tuple(dies()[0]))
 SKY = Blend("sky-1", Form("rectangle", 139.7, 60.0), 69.85, 30.0, name="sky", colour="#5f8fa3")

@@ -8,6 +8,7 @@ import pypdfium2
 import pytest
 
 from fair_thicket.files.reference_pdf import reference_pdf
+from fair_thicket.ink.inking import decode_picture
 from fair_thicket.intake import scan_sheet
 from fair_thicket.intake.camera import draw_card
 from fair_thicket.intake.photo import find_card, photograph_with_length
@@ -18,7 +19,6 @@ from fair_thicket.intake.words import find_lines
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.reference import CARD_MM, MARKERS, corners_of
-from fair_thicket.shape.inking import decode_picture
 
 PX = 300 / 25.4
 

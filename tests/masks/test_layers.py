@@ -9,6 +9,7 @@ import pytest
 from fair_thicket import masks
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.ink.inking import compose, decode_picture
 from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean
 from fair_thicket.logbook import open_library
@@ -16,7 +17,6 @@ from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.plan import Press
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.inking import compose, decode_picture
 from making import PX_PER_MM, framed_png, stamp, work_of
 
 

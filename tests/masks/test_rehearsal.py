@@ -4,13 +4,13 @@ import msgspec
 import numpy as np
 import pytest
 
+from fair_thicket.ink.inking import compose, decode_picture
 from fair_thicket.masks import judge, plan, rehearse
 from fair_thicket.masks.rehearsal import PX_PER_MM, ROUNDING, levels_apart
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.finding import Weight
 from fair_thicket.scene.edits import apply_remedy
-from fair_thicket.shape.inking import compose, decode_picture
 from making import framed_png, pictures_of, stamp, work_of
 
 

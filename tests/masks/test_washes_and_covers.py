@@ -5,6 +5,8 @@ import numpy as np
 import pytest
 import shapely
 
+from fair_thicket.ink.inking import compose
+from fair_thicket.ink.painting import paint
 from fair_thicket.masks import list_steps, plan, rehearse
 from fair_thicket.masks.rehearsal import PX_PER_MM
 from fair_thicket.model.card import Card, Work, order_pieces
@@ -22,8 +24,6 @@ from fair_thicket.model.pieces import (
     as_kind,
 )
 from fair_thicket.model.stash import Kind, Stash
-from fair_thicket.shape.inking import compose
-from fair_thicket.shape.painting import paint
 from fair_thicket.shape.paper import local_area
 from fair_thicket.shape.washes import cover_area, torn_edge
 from making import framed_png, stamp

@@ -13,8 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage.color import rgb2lab
 
-from fair_thicket.model.palette import PALETTE
-from fair_thicket.shape.mixing import (
+from fair_thicket.ink.mixing import (
     absorption,
     blend,
     chroma_of,
@@ -27,6 +26,7 @@ from fair_thicket.shape.mixing import (
     to_linear,
     trouble_between,
 )
+from fair_thicket.model.palette import PALETTE
 
 YELLOW, BLUE, GREY_BLUE = "#f2c11f", "#2b4c9b", "#c9d2dc"
 DULL = 12.0

@@ -8,13 +8,13 @@ import numpy as np
 import pytest
 
 from fair_thicket import masks
+from fair_thicket.ink.inking import Ink
+from fair_thicket.ink.overlay import covers
+from fair_thicket.ink.painting import paint
 from fair_thicket.masks.rehearsal import levels_apart
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, InkZone, Panel, Piece
 from fair_thicket.model.stash import Kind, Stamp, Stash
-from fair_thicket.shape.inking import Ink
-from fair_thicket.shape.overlay import covers
-from fair_thicket.shape.painting import paint
 from making import PX_PER_MM, framed_png, square, stamp, work_of
 
 NIGHT, NAVY, KRAFT, WHITE, CREAM = "#1c2440", "#1f2a5c", "#c3a27b", "#ffffff", "#f6efdd"

@@ -14,13 +14,13 @@ import pytest
 import shapely
 from shapely.affinity import rotate, translate
 
+from fair_thicket.ink.inking import lay_inks
 from fair_thicket.masks import list_slips, plan, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.shape.inking import lay_inks
 from making import framed_png, some_of, stamp
 
 SIDES = {"a": 14.0, "b": 18.0, "c": 11.0, "d": 16.0}

@@ -3,6 +3,7 @@
 import pytest
 
 from cases import STASH, Maker
+from fair_thicket.ink.painting import words_width
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
@@ -11,7 +12,6 @@ from fair_thicket.scene import adding, arranging, edits
 from fair_thicket.scene.refit import refit
 from fair_thicket.scene.snapping import catch
 from fair_thicket.scene.tries import card_of_try, drop_try, figures_of, go_to_try, keep_try
-from fair_thicket.shape.painting import words_width
 from fair_thicket.shape.paper import footprint
 
 

@@ -8,6 +8,7 @@ from fair_thicket.advice import advise
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.engines import Known
 from fair_thicket.files.card_file import open_card
+from fair_thicket.ink.mixing import trouble_between
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.masks.prices import cost_of
 from fair_thicket.masks.timetable import list_steps
@@ -32,7 +33,6 @@ from fair_thicket.model.stash import Contact, Kind, Marks, Stamp
 from fair_thicket.model.units import Unit, say_area
 from fair_thicket.scene import edits, judge
 from fair_thicket.scene.inking_ways import glow_from, spotlight
-from fair_thicket.shape.mixing import trouble_between
 from making import square, stamp, work_of
 
 GREETING = msgspec.structs.replace(stamp("words", 30.0), kind=Kind.GREETING)

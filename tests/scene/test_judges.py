@@ -6,11 +6,11 @@ import msgspec
 import pytest
 
 from cases import Maker
+from fair_thicket.ink.contrast import contrast
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Form, Panel, Window
 from fair_thicket.scene import adding, arranging, edits, judge
-from fair_thicket.shape.contrast import contrast
 
 
 def told(work: Work, code: str) -> Finding:

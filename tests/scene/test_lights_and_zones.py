@@ -6,13 +6,13 @@ import pytest
 import shapely
 
 from cases import Maker
+from fair_thicket.ink.contrast import luminance
+from fair_thicket.ink.gradients import wash_tones
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.scene.edits import set_card
 from fair_thicket.scene.inking_ways import glow_from, keep_off, part_wash, spotlight
-from fair_thicket.shape.contrast import luminance
-from fair_thicket.shape.gradients import wash_tones
 from fair_thicket.shape.paper import footprint
 
 

@@ -17,12 +17,12 @@ from cases import STASH
 from fair_thicket import masks
 from fair_thicket.advice import advise
 from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.ink.inking import compose
+from fair_thicket.ink.painting import paint
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.pieces import AnyWash, Blend, Form, Impression, Stencilled, Texture, Wash, as_kind
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.inking import compose
 from fair_thicket.shape.outline import Area
-from fair_thicket.shape.painting import paint
 from fair_thicket.shape.wash_kinds import MORE_KINDS, WashKind, kind_of, offered_kinds
 from making import pictures_of
 

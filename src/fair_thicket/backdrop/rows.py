@@ -20,11 +20,11 @@ from numpy.typing import NDArray
 from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
 from fair_thicket.backdrop.spanning import span_area
+from fair_thicket.ink.mixing import mix
 from fair_thicket.model.card import Work, free_id, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.spans import Cut
-from fair_thicket.shape.mixing import mix
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.paper import glue, lay_area
 

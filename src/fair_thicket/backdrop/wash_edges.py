@@ -6,13 +6,13 @@ import msgspec
 import numpy as np
 import shapely
 
+from fair_thicket.ink.contrast import luminance
+from fair_thicket.ink.gradients import is_blended, tones_at, wash_shares
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import AnyWash, Blend, Form, Wash
 from fair_thicket.model.units import say_area, say_length
-from fair_thicket.shape.contrast import luminance
-from fair_thicket.shape.gradients import is_blended, tones_at, wash_shares
 from fair_thicket.shape.outline import to_rings, turn_points
 from fair_thicket.shape.paper import Local, form_area, only_areas, place
 from fair_thicket.shape.raster import fill

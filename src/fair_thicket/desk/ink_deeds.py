@@ -8,12 +8,12 @@ from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.widgets.bench_hands import LineTool, PointTool
+from fair_thicket.ink.overlay import covers
 from fair_thicket.model.card import Work
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
 from fair_thicket.scene import inking_ways
 from fair_thicket.scene.edits import set_pieces
-from fair_thicket.shape.overlay import covers
 
 Spot = tuple[float, float]
 FERN = dict(PALETTE)["fern"]

@@ -16,10 +16,10 @@ from fair_thicket.files.archive import add_entry, check_entries, read_entry, rea
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.documents import decode_document
 from fair_thicket.files.upgrades import CARD_UPGRADES
+from fair_thicket.ink.painting import paint
 from fair_thicket.model.card import Card, Work, order_pieces
 from fair_thicket.model.errors import FileFormatError, PictureError, UnsoundError
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.painting import paint
 from fair_thicket.shape.soundness import check_relations, check_work
 
 VERSION = 6

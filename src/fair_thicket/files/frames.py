@@ -5,9 +5,9 @@ from pathlib import Path
 
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.card_file import encode_png
+from fair_thicket.ink.inking import Paper
 from fair_thicket.model.errors import StorageError
 from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.shape.inking import Paper
 
 
 def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper, *, is_finished: bool = False) -> list[str]:

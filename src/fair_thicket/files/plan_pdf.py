@@ -15,12 +15,12 @@ from fair_thicket.files.mask_sheets import HONEY, KNIFE, draw_mask_pages
 from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
 from fair_thicket.files.platform_pages import draw_platform_pages
 from fair_thicket.files.wash_pages import draw_wash_pages
+from fair_thicket.ink.painting import Look, Picture, paint
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
 from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
-from fair_thicket.shape.painting import Look, Picture, paint
 from fair_thicket.shape.paper import footprint, window_area
 
 FOOT_MM = 22.0

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from fair_thicket.shape.inking import Paper, to_levels
+from fair_thicket.ink.inking import Paper, to_levels
 
 Window = tuple[slice, slice]
 DIFFERENCE_STEP = 24

@@ -10,6 +10,8 @@ from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
 
+from fair_thicket.ink.finishing import covers_of
+from fair_thicket.ink.overlay import covers
 from fair_thicket.masks.problem import Problem, Stamping, Wishes
 from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
 from fair_thicket.model.errors import SceneError
@@ -17,10 +19,8 @@ from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.stash import Ring, Stash
-from fair_thicket.shape.finishing import covers_of
 from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
 from fair_thicket.shape.overlap import find_overlaps
-from fair_thicket.shape.overlay import covers
 from fair_thicket.shape.stack import stack
 
 APART_MM = 5000.0

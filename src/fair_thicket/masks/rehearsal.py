@@ -22,6 +22,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket.ink.finishing import covers_of, finish
+from fair_thicket.ink.inking import Ink, Paper, bare_paper, compose_inks, fronts_of, lay_inks, to_levels
+from fair_thicket.ink.painting import paint
 from fair_thicket.masks.frames import Frames
 from fair_thicket.masks.posing import cut_by_pins
 from fair_thicket.masks.table import Step
@@ -32,11 +35,8 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.finishing import covers_of, finish
-from fair_thicket.shape.inking import Ink, Paper, bare_paper, compose_inks, fronts_of, lay_inks, to_levels
 from fair_thicket.shape.masking_paper import MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
-from fair_thicket.shape.painting import paint
 from fair_thicket.shape.raster import BoolArray
 from fair_thicket.shape.stack import stack
 

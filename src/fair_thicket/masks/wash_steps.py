@@ -1,5 +1,6 @@
 """A wash told as steps: covers first, then ink, a stencil moved from lay to lay, then the wait."""
 
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.masks.table import Table, join_words, say_minutes
 from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Fold
@@ -7,7 +8,6 @@ from fair_thicket.model.moves import moves_of, say_move
 from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Paste, Texture, Through, Wash, is_stepped
 from fair_thicket.model.plan import Press
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.naming import say_colour
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.wash_kinds import kind_of
 

@@ -6,6 +6,7 @@ import msgspec
 import shapely
 import shapely.affinity
 
+from fair_thicket.ink.painting import words_width
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import all_round
@@ -32,7 +33,6 @@ from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.edits import add_piece, clamp, free_id, set_pieces, surface_at
 from fair_thicket.shape.outline import to_area
-from fair_thicket.shape.painting import words_width
 from fair_thicket.shape.paper import footprint, form_area, local_area
 from fair_thicket.shape.stack import stack
 

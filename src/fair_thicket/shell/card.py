@@ -237,7 +237,7 @@ def render(options: argparse.Namespace) -> int:
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import encode_png, open_card
     from fair_thicket.files.places import refuse_target
-    from fair_thicket.shape.painting import paint
+    from fair_thicket.ink.painting import paint
 
     if not 30 <= options.dpi <= 1200:
         raise InputError(f"{options.dpi:g} dpi is out of range; take 30 to 1200.")

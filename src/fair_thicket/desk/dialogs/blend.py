@@ -12,14 +12,14 @@ from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.widgets.blend_view import BlendView
 from fair_thicket.desk.widgets.ink_choice import InkChoice
 from fair_thicket.desk.widgets.parts import Choices, Column, Stepper, button, label, taking_row
+from fair_thicket.ink.gradients import wash_colour
+from fair_thicket.ink.ink_needed import InkNeed, ink_needs
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.pieces import WASH, AnyWash, Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene.edits import place_pieces
-from fair_thicket.shape.gradients import wash_colour
-from fair_thicket.shape.ink_needed import InkNeed, ink_needs
-from fair_thicket.shape.naming import say_colour
 
 INKS, MOST_COATS = 6, 9
 SOON_MS = 120

@@ -10,9 +10,9 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import button, label
+from fair_thicket.ink.painting import Look, Picture, paint
 from fair_thicket.model.card import Work
 from fair_thicket.scene.tries import Figures, card_of_try, figures_of
-from fair_thicket.shape.painting import Look, Picture, paint
 
 DPI = 96
 NOW = "as it is now"

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout,
 
 from fair_thicket.desk.widgets.ink_choice import SIDE_PX, swatch
 from fair_thicket.desk.widgets.parts import label
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.units import Unit, parse_length, say_length
-from fair_thicket.shape.naming import say_colour
 
 Values = dict[str, object]
 TOLD_MM = 0.06

@@ -14,12 +14,12 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.widgets.ink_choice import swatch
 from fair_thicket.desk.widgets.parts import button, label, taking_row
+from fair_thicket.ink.painting import paint
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.painting import paint
 
 ROOM_PX, CATCH_PX, KNOB_PX = 26.0, 11.0, 6.5
 NUDGE_MM = 0.5

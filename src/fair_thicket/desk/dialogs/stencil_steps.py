@@ -18,6 +18,7 @@ from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.widgets.ink_choice import InkChoice
 from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.widgets.stencil_view import StencilView
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import InputError, PaperError
 from fair_thicket.model.moves import moves_of, say_move
@@ -25,7 +26,6 @@ from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Stencilled, Thr
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import parse_length, say_length
-from fair_thicket.shape.naming import say_colour
 
 INKS = 4
 FIRST_RISE_MM, FIRST_REACH_MM = 15.875, 19.05

@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.wash_view import WashView
+from fair_thicket.ink.gradients import is_blended
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import AnyWash
-from fair_thicket.shape.gradients import is_blended
 
 KNOB_PX, CATCH_PX, ARROW_SHARE = 9.0, 14.0, 0.3
 CATCH_DEG, STEP_DEG, STEP_MM = 15.0, 5.0, 1.0

@@ -15,6 +15,7 @@ from fair_thicket.desk.widgets.gaps import Gap
 from fair_thicket.desk.widgets.leaf_art import LeafArt, area_path, grounds_of
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.desk.widgets.rulers import Rulers
+from fair_thicket.ink.painting import Look
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.formats import Envelope, smallest_envelope
@@ -22,7 +23,6 @@ from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.scene.room import Room
 from fair_thicket.scene.snapping import Guide
-from fair_thicket.shape.painting import Look
 from fair_thicket.shape.paper import window_area
 from fair_thicket.shape.stack import Leaf, stack
 

@@ -7,9 +7,9 @@ from PySide6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QComboBox, QWidget
 
 from fair_thicket.desk import theme
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.palette import BRIDGES, PALETTE
 from fair_thicket.model.supplies import Ink
-from fair_thicket.shape.naming import say_colour
 
 SIDE_PX = 18
 

@@ -22,6 +22,11 @@ from PySide6.QtGui import (
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
+from fair_thicket.ink.contrast import channels, luminance
+from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_tones
+from fair_thicket.ink.lifting import lifted_area, soften
+from fair_thicket.ink.overlay import lay_colour, lay_over
+from fair_thicket.ink.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
     INK,
@@ -36,12 +41,7 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.contrast import channels, luminance
-from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour, wash_tones
-from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import turn_points
-from fair_thicket.shape.overlay import lay_colour, lay_over
-from fair_thicket.shape.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf
 from fair_thicket.shape.wash_kinds import kind_of

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.pictures import ring_path
+from fair_thicket.ink.inking import Paper
 from fair_thicket.model.stash import Ring
-from fair_thicket.shape.inking import Paper
 
 
 class PanelView(QWidget):

@@ -7,9 +7,9 @@ from PySide6.QtWidgets import QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.widgets.leaf_art import Ground, Inked, area_path, picture_ground
+from fair_thicket.ink.painting import Look
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import AnyWash, Wash
-from fair_thicket.shape.painting import Look
 from fair_thicket.shape.paper import NOTHING, footprint, form_area, place
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import list_lays

@@ -6,6 +6,9 @@ from functools import partial
 
 import shapely
 
+from fair_thicket.ink.contrast import contrast, veil
+from fair_thicket.ink.overlay import lay_colour
+from fair_thicket.ink.painting import VEIL, words_width
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import (
@@ -24,10 +27,7 @@ from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
 from fair_thicket.scene.judges.bench import Bench, Draft, Offer, place_points
 from fair_thicket.scene.judges.covering import bringing_in, to_front, uncovering
-from fair_thicket.shape.contrast import contrast, veil
 from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.overlay import lay_colour
-from fair_thicket.shape.painting import VEIL, words_width
 from fair_thicket.shape.paper import Local, footprint, local_area, only_areas
 
 LARGE_CONTRAST = 3.0

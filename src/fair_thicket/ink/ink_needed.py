@@ -4,9 +4,9 @@ import msgspec
 import numpy as np
 import shapely
 
+from fair_thicket.ink.gradients import is_blended, wash_shares
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import WASH, AnyWash, Colour, is_glued, is_stepped
-from fair_thicket.shape.gradients import is_blended, wash_shares
 from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill

@@ -9,15 +9,15 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_tones
+from fair_thicket.ink.lifting import lifted_area
+from fair_thicket.ink.overlay import covers, lay_over
 from fair_thicket.model.card import WHITE, Work, stamping_keys
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Impression, Wash, is_glued, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.contrast import channels
-from fair_thicket.shape.gradients import is_blended, is_opaque, wash_colour, wash_tones
-from fair_thicket.shape.lifting import lifted_area
 from fair_thicket.shape.outline import Area, to_area, turn_points
-from fair_thicket.shape.overlay import covers, lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.stack import Leaf, stack
 from fair_thicket.shape.wash_kinds import kind_of

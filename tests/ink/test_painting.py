@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from cases import Maker
+from fair_thicket.ink.painting import VEIL, Look, draw_words, paint, words_width
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import Form
 from fair_thicket.scene import adding
 from fair_thicket.scene.edits import set_pieces
-from fair_thicket.shape.painting import VEIL, Look, draw_words, paint, words_width
 from making import framed_png
 
 PLAIN = Look(lines=False)

@@ -16,11 +16,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fair_thicket.ink.contrast import channels, luminance, to_colour
+from fair_thicket.ink.mixing import mix, to_lab
+from fair_thicket.ink.overlay import lay_over
 from fair_thicket.model.pieces import WASH, AnyWash, Colour, is_stepped
-from fair_thicket.shape.contrast import channels, luminance, to_colour
-from fair_thicket.shape.mixing import mix, to_lab
 from fair_thicket.shape.outline import to_area, turn_area, turn_points
-from fair_thicket.shape.overlay import lay_over
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.washes import LaidStencil, lay_area
 

@@ -5,16 +5,16 @@ import numpy as np
 import pytest
 
 from fair_thicket.backdrop.washes import judge_washes
+from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.gradients import wash_colour, wash_tones
+from fair_thicket.ink.mixing import hue_of, to_lab
+from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.scene.inking_ways import blend_wash
-from fair_thicket.shape.contrast import channels
-from fair_thicket.shape.gradients import wash_colour, wash_tones
-from fair_thicket.shape.mixing import hue_of, to_lab
-from fair_thicket.shape.painting import paint
 
 YELLOW, BLUE, WHITE = "#f2c11f", "#2b4c9b", "#ffffff"
 

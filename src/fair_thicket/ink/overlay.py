@@ -12,9 +12,9 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from fair_thicket.ink.contrast import luminance
+from fair_thicket.ink.mixing import mix, reflectance
 from fair_thicket.model.pieces import Colour
-from fair_thicket.shape.contrast import luminance
-from fair_thicket.shape.mixing import mix, reflectance
 
 Floats = NDArray[np.float32]
 FINE, FINER = 4095, 16383

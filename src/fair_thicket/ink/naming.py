@@ -4,9 +4,9 @@ from functools import lru_cache
 
 import numpy as np
 
+from fair_thicket.ink.mixing import to_lab
 from fair_thicket.model.palette import BRIDGES, PALETTE, name_of
 from fair_thicket.model.pieces import Colour
-from fair_thicket.shape.mixing import to_lab
 
 SAME = 2.3
 """Colours nearer than this in CIELAB are hardly told apart (the just noticeable difference; from memory)."""

@@ -18,16 +18,16 @@ from PIL import Image, ImageDraw, ImageFont
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.fonts import font_file
+from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.gradients import is_opaque, wash_tones
+from fair_thicket.ink.inking import LEAST, decode_picture, to_levels
+from fair_thicket.ink.lifting import lifted_area, soften
+from fair_thicket.ink.overlay import covers, lay_over
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.contrast import channels
-from fair_thicket.shape.gradients import is_opaque, wash_tones
-from fair_thicket.shape.inking import LEAST, decode_picture, to_levels
-from fair_thicket.shape.lifting import lifted_area, soften
 from fair_thicket.shape.outline import to_area, turn_points
-from fair_thicket.shape.overlay import covers, lay_over
 from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
