@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from cases import Maker
-from fair_thicket.ink.painting import VEIL, Look, draw_words, paint, words_width
+from fair_thicket.ink.ground import VEIL
+from fair_thicket.ink.painting import Look, draw_words, paint, words_width
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import Form

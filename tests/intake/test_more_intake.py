@@ -8,7 +8,7 @@ import pypdfium2
 import pytest
 
 from fair_thicket.files.reference_pdf import reference_pdf
-from fair_thicket.ink.inking import decode_picture
+from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake import scan_sheet
 from fair_thicket.intake.camera import draw_card
 from fair_thicket.intake.photo import find_card, photograph_with_length

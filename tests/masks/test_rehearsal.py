@@ -4,7 +4,8 @@ import msgspec
 import numpy as np
 import pytest
 
-from fair_thicket.ink.inking import compose, decode_picture
+from fair_thicket.ink.inking import compose
+from fair_thicket.ink.prints import decode_picture
 from fair_thicket.masks import judge, plan, rehearse
 from fair_thicket.masks.rehearsal import PX_PER_MM, ROUNDING, levels_apart
 from fair_thicket.model.card import Work

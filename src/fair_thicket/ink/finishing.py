@@ -12,9 +12,10 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.ground import put
 from fair_thicket.ink.inking import Ink, carriers_of, to_levels
 from fair_thicket.ink.overlay import lay_over
-from fair_thicket.ink.painting import Painter, Picture, put
+from fair_thicket.ink.painting import Painter, Picture
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Impression, PaperPiece, Piece, Wash, is_glued
 from fair_thicket.model.tolerance import OVERLAP_MM2

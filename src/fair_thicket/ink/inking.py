@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any, NamedTuple
 
 import cv2
 import numpy as np
@@ -11,10 +10,11 @@ from numpy.typing import NDArray
 
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_tones
+from fair_thicket.ink.ground import LEAST
 from fair_thicket.ink.lifting import lifted_area
 from fair_thicket.ink.overlay import covers, lay_over
+from fair_thicket.ink.prints import Rubber, decode_picture, print_picture, rubbers_of
 from fair_thicket.model.card import WHITE, Work, stamping_keys
-from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Impression, Wash, is_glued, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import Area, to_area, turn_points
@@ -24,8 +24,6 @@ from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import LIFT, list_lays
 
 Paper = NDArray[np.uint8]
-LEAST = 0.001
-"""Less ink than this share is none."""
 
 
 @dataclass(frozen=True)
@@ -135,25 +133,6 @@ class Ink:
         return absorbed
 
 
-def decode_picture(data: bytes) -> NDArray[np.float32]:
-    """Turn a clean picture (PNG with transparency) into transmittance, (rows, columns) float32 0..1.
-
-    Raises
-    ------
-    PictureError
-        When the bytes are no picture.
-    """
-    decoded: Any = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED) if data else None
-    if decoded is None:
-        raise PictureError("A stamp's picture is damaged; scan the stamp again.")
-    if decoded.ndim == 2:
-        return np.asarray(decoded.astype(np.float32) / 255, np.float32)
-    grey = cv2.cvtColor(decoded[:, :, :3], cv2.COLOR_BGR2GRAY).astype(np.float32) / 255
-    if decoded.shape[2] == 3:
-        return np.asarray(grey, np.float32)
-    return np.asarray(1 - decoded[:, :, 3].astype(np.float32) / 255 * (1 - grey), np.float32)
-
-
 def panel_pixels(work: Work, dpi: float) -> tuple[int, int]:
     """Rows and columns of the panel at a resolution."""
     width, height = work.card.panel
@@ -211,13 +190,10 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
         stamp = work.stash.find(piece.stamp)
         area = areas[piece.id]
         keys = stamping_keys(piece, stamp)
-        parts = [_Part(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm)]
-        if len(keys) > 1:
-            parts = [_Part(one.picture, one.x, one.y, one.width_mm, one.height_mm) for one in stamp.layers]
-        for key, part in zip(keys, parts, strict=True):
-            if part.picture not in decoded:
-                decoded[part.picture] = decode_picture(pictures.get(part.picture, b""))
-            ink = _print(key, piece, part, decoded[part.picture], area, work.card.panel, dpi)
+        for key, rubber in zip(keys, rubbers_of(stamp), strict=True):
+            if rubber.picture not in decoded:
+                decoded[rubber.picture] = decode_picture(pictures.get(rubber.picture, b""))
+            ink = _print(key, piece, rubber, decoded[rubber.picture], area, work.card.panel, dpi)
             inks[key] = _in_its_tones(_limited(ink, piece), piece)
     for piece in work.card.pieces:
         if isinstance(piece, Wash):
@@ -313,64 +289,27 @@ def _take_off(inked: NDArray[np.float32], ink: Ink, resist: Ink) -> None:
         ]
 
 
-class _Part(NamedTuple):
-    """What one rubber prints: its picture, and where its middle lies from the middle of the image, mm."""
-
-    picture: str
-    x: float
-    y: float
-    width_mm: float
-    height_mm: float
-
-
 def _print(
     key: str,
     piece: Impression,
-    part: _Part,
+    rubber: Rubber,
     picture: NDArray[np.float32],
     area: Area,
     panel: tuple[float, float],
     dpi: float,
 ) -> Ink:
     """Turn and move a picture into its place; the window is clipped to the panel and may be empty."""
-    middle_x, middle_y = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
+    place = rubber.put((piece.x, piece.y, piece.angle_deg, False))
     px_per_mm = dpi / MM_PER_INCH
     size = (round(panel[1] * px_per_mm), round(panel[0] * px_per_mm))
-    corner = np.hypot(part.width_mm, part.height_mm) / 2 + 0.5
-    low_x, high_x = (int(np.clip((middle_x + side * corner) * px_per_mm, 0, size[1])) for side in (-1, 1))
-    low_y, high_y = (int(np.clip((middle_y + side * corner) * px_per_mm, 0, size[0])) for side in (-1, 1))
+    corner = np.hypot(rubber.width_mm, rubber.height_mm) / 2 + 0.5
+    low_x, high_x = (int(np.clip((place[0] + side * corner) * px_per_mm, 0, size[1])) for side in (-1, 1))
+    low_y, high_y = (int(np.clip((place[1] + side * corner) * px_per_mm, 0, size[0])) for side in (-1, 1))
     window = (slice(low_y, high_y), slice(low_x, high_x))
     if low_x >= high_x or low_y >= high_y:
         return Ink(key, piece.id, window, np.ones((high_y - low_y, high_x - low_x), np.float32), area, px_per_mm)
-    angle = np.radians(piece.angle_deg)
-    cosine, sine = float(np.cos(angle)), float(np.sin(angle))
-    rows, columns = picture.shape
-    scale_x, scale_y = columns / part.width_mm, rows / part.height_mm
-    # from a pixel's middle on the patch, through the panel in mm and the stamp's own mm, to a pixel of the picture
-    left, top = (low_x + 0.5) / px_per_mm - middle_x, (low_y + 0.5) / px_per_mm - middle_y
-    matrix = np.array(
-        [
-            [
-                cosine * scale_x / px_per_mm,
-                sine * scale_x / px_per_mm,
-                (cosine * left + sine * top + part.width_mm / 2) * scale_x - 0.5,
-            ],
-            [
-                -sine * scale_y / px_per_mm,
-                cosine * scale_y / px_per_mm,
-                (-sine * left + cosine * top + part.height_mm / 2) * scale_y - 0.5,
-            ],
-        ]
-    )
-    passing = cv2.warpAffine(
-        picture,
-        matrix,
-        (high_x - low_x, high_y - low_y),
-        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_CONSTANT,
-        borderValue=(1.0,),
-    )
-    return Ink(key, piece.id, window, np.asarray(passing, np.float32), area, px_per_mm)
+    passing = print_picture(picture, (rubber.width_mm, rubber.height_mm), place, window, px_per_mm)
+    return Ink(key, piece.id, window, passing, area, px_per_mm)
 
 
 def _limited(ink: Ink, piece: Impression) -> Ink:

@@ -19,10 +19,10 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.fonts import font_file
 from fair_thicket.ink.contrast import channels
-from fair_thicket.ink.gradients import is_opaque, wash_tones
-from fair_thicket.ink.inking import LEAST, decode_picture, to_levels
-from fair_thicket.ink.lifting import lifted_area, soften
-from fair_thicket.ink.overlay import covers, lay_over
+from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_of
+from fair_thicket.ink.inking import to_levels
+from fair_thicket.ink.overlay import lay_over
+from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
@@ -31,19 +31,14 @@ from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf, stack
-from fair_thicket.shape.wash_kinds import kind_of
-from fair_thicket.shape.washes import list_lays
 
 Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 Window = tuple[slice, slice]
 SOFT_MM = 0.15
 """A picture's last pixels fade out within this beyond its box: between two pixels of a coarse preview."""
-VEIL = 0.55
-"""How much of the view translucent paper takes (common practice: what is behind is seen, paler)."""
 SHADOW = 0.72
 """What is left of the light in a shadow."""
-FLAT_SHADOW_MM = 0.3
 
 
 @dataclass(frozen=True)
@@ -140,21 +135,14 @@ class Painter:
             return
         piece = leaf.piece
         if isinstance(piece, Wash):
-            if not kind_of(piece).has_colour:  # it lays nothing; the washes before it are softer for it
-                return
             corner = (window[1].start / self.px, window[0].start / self.px)
-            lays = list_lays(piece, self.work.stash)
-            wash = wash_tones(piece, corner, inside.shape, self.px, lays=lays)
-            lifted = lifted_area(self.work.card, self.leaves, piece)
-            if not lifted.is_empty:
-                wash = soften(wash, self._cover_same(lifted, window))
-            is_bare = np.array_equal(self.canvas[window], self.ground[window])  # nothing is stamped there yet
-            for sheet in (self.canvas, self.ground):
-                if sheet is self.ground and is_bare:
-                    np.copyto(sheet[window], self.canvas[window])
-                    continue
-                laid = wash if is_opaque(piece) else lay_over(sheet[window], wash)
-                put(sheet[window], laid, inside)
+            laid = inked(leaf, piece, self.work, self.leaves)
+            seen, bare = self.canvas[window], self.ground[window]
+            if np.array_equal(seen, bare):  # nothing is stamped there yet
+                lay_wash([seen], laid, inside, corner, self.px)
+                np.copyto(bare, seen)
+            else:
+                lay_wash([seen, bare], laid, inside, corner, self.px)
         elif isinstance(piece, Impression):
             self._stamp(leaf, piece, window, inside)
         else:
@@ -254,22 +242,16 @@ class Painter:
     def _draw_lines(
         self,
         stamp: Stamp,
-        place: tuple[float, float, float, bool],
+        place: Place,
         ink: Colour | None,
         window: Window,
         inside: NDArray[np.bool_],
     ) -> None:
         if not self.look.lines:
             return
-        x, y, angle_deg, is_flipped = place
-        parts = [(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm)]
-        if len(stamp.layers) > 1:  # each layer is a rubber of its own: where two meet, ink lies on ink
-            parts = [(one.picture, one.x, one.y, one.width_mm, one.height_mm) for one in stamp.layers]
-        for picture, off_x, off_y, width, height in parts:
-            side = -off_x if is_flipped else off_x
-            ((at_x, at_y),) = turn_points([(side, off_y)], angle_deg, x, y).tolist()
-            own = (at_x, at_y, angle_deg, is_flipped)
-            self._lay_ink(self._picture(picture), (width, height), own, ink, window, inside)
+        for rubber in rubbers_of(stamp):
+            size = (rubber.width_mm, rubber.height_mm)
+            self._lay_ink(self._picture(rubber.picture), size, rubber.put(place), ink, window, inside)
 
     def _picture(self, name: str) -> Floats:
         if name not in self._decoded:
@@ -280,7 +262,7 @@ class Painter:
         self,
         passing: Floats,
         size_mm: tuple[float, float],
-        place: tuple[float, float, float, bool],
+        place: Place,
         ink: Colour | None,
         window: Window,
         inside: NDArray[np.bool_],
@@ -291,51 +273,15 @@ class Painter:
 
         Dark ink lets its ground through; pale ink, as of pens and embossing powder, covers it.
         """
-        rows, columns = window
         if not inside.any():
             return
-        x, y, angle_deg, is_flipped = place
-        pixels = np.array([[columns.start + 0.5, rows.start + 0.5]]) / self.px - (x, y)
-        turned = turn_points(pixels, -angle_deg, 0, 0)[0]
-        across, down = turn_points([(1, 0), (0, 1)], -angle_deg, 0, 0) / self.px
-        side = -1.0 if is_flipped else 1.0
-        scale_x, scale_y = passing.shape[1] / size_mm[0], passing.shape[0] / size_mm[1]
-        matrix = np.array(
-            [
-                [
-                    side * across[0] * scale_x,
-                    side * down[0] * scale_x,
-                    (side * turned[0] + size_mm[0] / 2) * scale_x - 0.5,
-                ],
-                [across[1] * scale_y, down[1] * scale_y, (turned[1] + size_mm[1] / 2) * scale_y - 0.5],
-            ]
-        )
-        # where the picture is much finer than the canvas, thin lines must not fall between its pixels
-        shrink = int(max(1, min(scale_x, scale_y) / self.px))
-        if shrink > 1:
-            passing = np.asarray(cv2.blur(passing, (shrink, shrink)), np.float32)
-        laid = cv2.warpAffine(
-            passing,
-            matrix,
-            (columns.stop - columns.start, rows.stop - rows.start),
-            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-            borderMode=cv2.BORDER_CONSTANT,
-            borderValue=(1.0,),
-        )
-        share = np.where(inside, laid, np.float32(1.0))[:, :, None]
-        colour = _tone(ink or INK)
-        view = self.canvas[window]
-        if is_opaque or covers(ink or INK):
-            view *= share
-            view += (1 - share) * colour
-            return
-        here = share[:, :, 0] < 1 - LEAST
-        view[here] = lay_over(view[here], share[here] + (1 - share[here]) * colour)
+        laid = np.where(inside, print_picture(passing, size_mm, place, window, self.px), np.float32(1.0))
+        lay_ink(self.canvas[window], laid, ink or INK, _tone(ink or INK), is_opaque=is_opaque)
 
     def _shade(self, leaf: Leaf, piece: PaperPiece) -> None:
         """Darken what lies to the lower right of a raised piece, by its height."""
-        reach = piece.lift_mm * 0.6 + FLAT_SHADOW_MM
-        shadow = shapely.affinity.translate(leaf.area, reach * 0.7, reach)
+        right, reach = shadow_of(piece)
+        shadow = shapely.affinity.translate(leaf.area, right, reach)
         window, dark = self.cover(shapely.difference(shadow, leaf.sheet))
         if dark.any():
             soft = cv2.GaussianBlur(dark.astype(np.float32), (0, 0), max(0.6, reach * self.px * 0.3))
@@ -345,12 +291,6 @@ class Painter:
         rows, columns = window
         size = (rows.stop - rows.start, columns.stop - columns.start)
         return fill(area, size, self.px, left=columns.start / self.px, top=rows.start / self.px)
-
-
-def put(view: Floats, tones: Floats, inside: NDArray[np.bool_]) -> None:
-    """Put tones into a window of a canvas where its pixels are inside; both (rows, columns, 3) float32."""
-    if inside.size:
-        cv2.copyTo(np.ascontiguousarray(tones), inside.view(np.uint8), view)
 
 
 def _tone(colour: Colour) -> Floats:

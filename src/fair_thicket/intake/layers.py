@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fair_thicket.ink.inking import decode_picture
+from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake.taking import encode_clean
 from fair_thicket.model.bounds import MOST_LAYERS
 from fair_thicket.model.errors import PaperError

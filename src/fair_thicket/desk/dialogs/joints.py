@@ -9,7 +9,7 @@ from fair_thicket.backdrop.joining import OVERLAP_MM
 from fair_thicket.backdrop.joints import joint_places, move_joint, room_of
 from fair_thicket.backdrop.judging import best_span, hidden_stretches, measure_joints
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.leaf_art import area_path
+from fair_thicket.desk.widgets.ground_art import area_path
 from fair_thicket.desk.widgets.parts import button, label, taking_row
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QHBoxLayout, QLin
 from fair_thicket.backdrop.flying import judge_flying
 from fair_thicket.backdrop.texture import lay_texture
 from fair_thicket.desk.errands import Errand
-from fair_thicket.desk.widgets.leaf_art import Ground, grounds_of
+from fair_thicket.desk.widgets.ground_art import Ground, grounds_of
 from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.widgets.wash_view import WashView
 from fair_thicket.model.card import Work, name_pieces

@@ -12,7 +12,8 @@ from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets import bench_overlays as overlays
 from fair_thicket.desk.widgets.bench_items import LeafItem, RestingLayers
 from fair_thicket.desk.widgets.gaps import Gap
-from fair_thicket.desk.widgets.leaf_art import LeafArt, area_path, grounds_of
+from fair_thicket.desk.widgets.ground_art import area_path, grounds_of
+from fair_thicket.desk.widgets.leaf_art import LeafArt
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of
 from fair_thicket.desk.widgets.rulers import Rulers
 from fair_thicket.ink.painting import Look

@@ -4,33 +4,28 @@ import math
 from typing import NamedTuple
 
 import msgspec
-import numpy as np
-import shapely
 from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QImage,
     QPainter,
     QPainterPath,
     QPen,
     QPixmap,
-    QPolygonF,
     QTransform,
 )
 
 from fair_thicket.desk import theme
+from fair_thicket.desk.widgets.ground_art import Ground, area_path, fill_ground, paint_colour, picture_ground
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
-from fair_thicket.ink.contrast import channels, luminance
-from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_tones
-from fair_thicket.ink.lifting import lifted_area, soften
-from fair_thicket.ink.overlay import lay_colour, lay_over
-from fair_thicket.ink.painting import CAPITAL, FLAT_SHADOW_MM, VEIL, Look
+from fair_thicket.ink.contrast import luminance
+from fair_thicket.ink.ground import VEIL, shadow_of
+from fair_thicket.ink.overlay import covers, lay_colour
+from fair_thicket.ink.painting import CAPITAL, Look
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
     INK,
-    AnyWash,
     Cutout,
     Embellishment,
     Impression,
@@ -41,54 +36,10 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.outline import turn_points
-from fair_thicket.shape.raster import fill
 from fair_thicket.shape.stack import Leaf
-from fair_thicket.shape.wash_kinds import kind_of
-from fair_thicket.shape.washes import LaidStencil, list_lays
 
 ROOM_MM = 0.6
 MOST_KEPT = 400
-
-
-class Inked(NamedTuple):
-    """A wash as it is inked.
-
-    Attributes
-    ----------
-    wash : Wash
-    area, lifted : bytes
-        In place on the panel, as WKB: where it is inked, and where water lifts its ink again.
-    lays : tuple of LaidStencil
-    """
-
-    wash: AnyWash
-    area: bytes
-    lifted: bytes
-    lays: tuple[LaidStencil, ...]
-
-
-class Ground(NamedTuple):
-    """What an impression stands on, or a wash is inked on.
-
-    Attributes
-    ----------
-    colour : str
-        Of the surface's paper.
-    washes : tuple of Inked
-        On it, from the first.
-    is_lined : bool
-        The surface bears lines, or lets through what is behind; both are seen through a wash.
-    """
-
-    colour: str
-    washes: tuple[Inked, ...] = ()
-    is_lined: bool = False
-
-    def below(self, key: str) -> "Ground":
-        """Give the ground as it is when the wash of that id has just been inked."""
-        keys = [wash.id for wash, *_ in self.washes]
-        return self._replace(washes=self.washes[: keys.index(key) + 1] if key in keys else ())
 
 
 class Art(NamedTuple):
@@ -112,42 +63,6 @@ class Art(NamedTuple):
     angle_deg: float
     path: QPainterPath
     darkens: bool = False
-
-
-def area_path(area: shapely.Geometry, piece: Piece | None = None) -> QPainterPath:
-    """Turn an area into a path, holes left open; as seen from a piece's middle, unturned, if one is given."""
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    for part in shapely.get_parts(area):
-        if isinstance(part, shapely.Polygon) and not part.is_empty:
-            for ring in (part.exterior, *part.interiors):
-                points = np.asarray(ring.coords)
-                if piece is not None:
-                    points = turn_points(points - (piece.x, piece.y), -piece.angle_deg, 0, 0)
-                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in points.tolist()]))
-                path.closeSubpath()
-    return path
-
-
-def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
-    """Ground of every surface that is stamped on."""
-    colours = {"": work.card.paper, **{piece.id: piece.colour or WHITE for piece in work.card.pieces}}
-    washes: dict[str, list[Inked]] = {}
-    for leaf in leaves:
-        if isinstance(leaf.piece, Wash) and not leaf.area.is_empty:
-            washes.setdefault(leaf.piece.on, []).append(inked(leaf, leaf.piece, work, leaves))
-    lined = {
-        piece.id
-        for piece in work.card.pieces
-        if isinstance(piece, Cutout) or (isinstance(piece, PaperPiece) and piece.translucent)
-    }
-    return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
-
-
-def inked(leaf: Leaf, piece: AnyWash, work: Work, leaves: "tuple[Leaf, ...]") -> Inked:
-    """Give a wash as it is inked; the leaves are the card's."""
-    lifted = lifted_area(work.card, leaves, piece)
-    return Inked(piece, leaf.area.wkb, lifted.wkb, list_lays(piece, work.stash))
 
 
 class LeafArt:
@@ -181,7 +96,8 @@ class LeafArt:
     def _draw(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
         piece = leaf.piece
         path = area_path(leaf.area, piece)
-        reach = _shadow_mm(piece, look)
+        shadow = shadow_of(piece) if look.shadows and isinstance(piece, PaperPiece) else (0.0, 0.0)
+        reach = max(shadow)
         turn = QTransform().rotate(piece.angle_deg)
         upright = turn.map(path)
         box = upright.boundingRect().adjusted(-ROOM_MM, -ROOM_MM, ROOM_MM + reach, ROOM_MM + reach)
@@ -194,7 +110,7 @@ class LeafArt:
         painter.scale(px_per_mm, px_per_mm)
         painter.translate(-box.left(), -box.top())
         if reach:  # light comes from the upper left of the card, however a piece is turned
-            cast = upright.translated(reach * 0.7, reach)
+            cast = upright.translated(*shadow)
             if leaf.sheet is not leaf.area:  # a flap casts none on its own body
                 cast = cast.subtracted(turn.map(area_path(leaf.sheet, piece)))
             painter.fillPath(cast, QColor(20, 26, 22, 70))
@@ -202,9 +118,9 @@ class LeafArt:
         if isinstance(piece, Wash):
             own = ground.below(piece.id)
             under = Ground(WHITE, own.washes[-1:]) if ground.is_lined else own
-            _fill_ground(painter, under, path, piece, look, px_per_mm)
+            fill_ground(painter, under, path, piece, look, px_per_mm)
         elif isinstance(piece, Impression):
-            self._draw_impression(painter, piece, path, work, ground, look, px_per_mm)
+            self._draw_impression(painter, piece, path, box, work, ground, look, px_per_mm)
         else:
             sheet = path if leaf.sheet is leaf.area else area_path(leaf.sheet, piece)
             self._draw_paper(painter, piece, path, sheet, work, look, px_per_mm)
@@ -216,6 +132,7 @@ class LeafArt:
         painter: QPainter,
         piece: Impression,
         path: QPainterPath,
+        box: QRectF,
         work: Work,
         ground: Ground,
         look: Look,
@@ -224,22 +141,54 @@ class LeafArt:
         if piece.colour is not None:
             painter.fillPath(path, paint_colour(lay_colour(ground.colour, piece.colour), look))
         else:
-            _fill_ground(painter, ground, path, piece, look, px_per_mm)
+            fill_ground(painter, ground, path, piece, look, px_per_mm)
+        if not look.lines:
+            return
+        stamp = work.stash.find(piece.stamp)
+        own = ground.colour if piece.colour is None else lay_colour(ground.colour, piece.colour)
+        is_bare = piece.colour is not None or not ground.washes or not look.colours
         painter.save()
         painter.setClipPath(path)
-        if look.lines:
-            stamp = work.stash.find(piece.stamp)
-            self._draw_lines(painter, stamp, ground.colour if piece.resists else piece.ink, look, px_per_mm)
-            for zone in reversed(() if piece.resists else piece.zones):  # the first zone lies over the later ones
-                self._draw_zone(painter, stamp, zone, look, px_per_mm)
+        inks: list[tuple[str, InkZone | None]] = [(ground.colour if piece.resists else piece.ink or INK, None)]
+        if not piece.resists:
+            inks += [(zone.ink, zone) for zone in reversed(piece.zones)]  # the first zone lies over the later ones
+        for ink, zone in inks:
+            painter.save()
+            if zone is not None:
+                painter.setClipPath(ring_path(zone.ring), Qt.ClipOperation.IntersectClip)
+            if is_bare or covers(ink) or piece.resists:
+                shown = ink if piece.resists else _ink_on(own, ink)
+                self._draw_lines(painter, stamp, shown, look, px_per_mm)
+            else:
+                self._draw_mixed(painter, stamp, piece, ink, box, ground, look, px_per_mm)
+            painter.restore()
         painter.restore()
 
-    def _draw_zone(self, painter: QPainter, stamp: Stamp, zone: InkZone, look: Look, px_per_mm: float) -> None:
-        """Draw a part of an impression's lines in the zone's own colour."""
-        painter.save()
-        painter.setClipPath(ring_path(zone.ring), Qt.ClipOperation.IntersectClip)
-        self._draw_lines(painter, stamp, zone.ink, look, px_per_mm)
-        painter.restore()
+    def _draw_mixed(
+        self,
+        painter: QPainter,
+        stamp: Stamp,
+        piece: Impression,
+        ink: str,
+        box: QRectF,
+        ground: Ground,
+        look: Look,
+        px_per_mm: float,
+    ) -> None:
+        """Draw an image's lines as their ink mixes with the washes that it lies on."""
+        mixed = picture_ground(ground, box.translated(piece.x, piece.y), look, px_per_mm, over=ink)
+        layer = QPixmap(mixed.size())
+        layer.fill(Qt.GlobalColor.transparent)
+        own = QPainter(layer)
+        own.setRenderHints(painter.renderHints())
+        own.setTransform(painter.transform())
+        self._draw_lines(own, stamp, INK, look, px_per_mm)
+        own.resetTransform()
+        own.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
+        own.drawImage(0, 0, mixed)
+        own.end()
+        painter.resetTransform()
+        painter.drawPixmap(0, 0, layer)
 
     def _draw_paper(
         self,
@@ -258,14 +207,14 @@ class LeafArt:
         painter.save()
         painter.setClipPath(path)
         if isinstance(piece, Cutout) and piece.opening is None and look.lines:
-            stamp = work.stash.find(piece.stamp)
+            stamp, ink = work.stash.find(piece.stamp), _ink_on(piece.colour or WHITE, piece.ink)
             if not stamp.kind.is_plain:
-                self._draw_lines(painter, stamp, piece.ink, look, px_per_mm)
+                self._draw_lines(painter, stamp, ink, look, px_per_mm)
             for part in piece.joined:
                 painter.save()
                 painter.translate(part.x, part.y)
                 painter.rotate(part.angle_deg)
-                self._draw_lines(painter, work.stash.find(part.stamp), piece.ink, look, px_per_mm)
+                self._draw_lines(painter, work.stash.find(part.stamp), ink, look, px_per_mm)
                 painter.restore()
         elif isinstance(piece, Strip) and piece.words and look.lines:
             _draw_words(painter, piece, look)
@@ -283,60 +232,11 @@ class LeafArt:
         if isinstance(piece, Embellishment):
             _draw_shine(painter, piece)
 
-    def _draw_lines(self, painter: QPainter, stamp: Stamp, ink: str | None, look: Look, px_per_mm: float) -> None:
+    def _draw_lines(self, painter: QPainter, stamp: Stamp, ink: str, look: Look, px_per_mm: float) -> None:
         picture = self._pictures.get(stamp, px_per_mm)
-        if ink is not None and look.colours:
+        if look.colours:
             picture = _coloured(picture, paint_colour(ink, look))
         painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
-
-
-def _fill_ground(
-    painter: QPainter, ground: Ground, path: QPainterPath, piece: Piece, look: Look, px_per_mm: float
-) -> None:
-    """Fill a path with paper and the washes on it; the painter stands at the piece's middle, turned with it, in mm."""
-    painter.fillPath(path, paint_colour(ground.colour, look))
-    if not look.colours or not ground.washes:
-        return
-    wash, area, lifted, lays = ground.washes[0]
-    is_plain = not lays and not is_blended(wash) and kind_of(wash).has_colour and shapely.from_wkb(lifted).is_empty
-    if len(ground.washes) == 1 and is_plain:
-        part = path if wash is piece else area_path(shapely.from_wkb(area), piece).intersected(path)
-        colour = wash_colour(wash) if is_opaque(wash) else lay_colour(ground.colour, wash_colour(wash))
-        painter.fillPath(part, paint_colour(colour, look))
-        return
-    to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
-    box = to_panel.mapRect(path.boundingRect())
-    image = picture_ground(ground, box, look, px_per_mm, edge_of=piece)
-    painter.save()
-    painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
-    painter.setTransform(to_panel.inverted()[0], True)
-    painter.drawImage(QRectF(box.left(), box.top(), image.width() / px_per_mm, image.height() / px_per_mm), image)
-    painter.restore()
-
-
-def picture_ground(
-    ground: Ground, box: QRectF, look: Look, px_per_mm: float, *, edge_of: Piece | None = None
-) -> QImage:
-    """Picture paper and its washes over a box of the panel, mm: ink over ink as it mixes.
-
-    The wash that is `edge_of` is pictured a pixel wider, for what clips it to be smooth.
-    """
-    size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
-    seen = np.empty((*size, 3), np.float32)
-    seen[:] = channels(ground.colour)
-    for wash, area, lifted, lays in ground.washes:
-        shape = shapely.from_wkb(area)
-        shape = shapely.buffer(shape, 1 / px_per_mm) if wash is edge_of else shape
-        inside = fill(shape, size, px_per_mm, left=box.left(), top=box.top())
-        if not kind_of(wash).has_colour or not inside.any():
-            continue
-        tones = wash_tones(wash, (box.left(), box.top()), size, px_per_mm, lays=lays)
-        soft = fill(shapely.from_wkb(lifted), size, px_per_mm, left=box.left(), top=box.top())
-        laid = soften(tones[inside], soft[inside])
-        seen[inside] = laid if is_opaque(wash) else lay_over(seen[inside], laid)
-    levels = np.rint(seen * 255).astype(np.uint8)
-    image = QImage(levels.data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
-    return image.convertToFormat(QImage.Format.Format_Grayscale8) if look.grey else image
 
 
 def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
@@ -345,21 +245,10 @@ def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
     return is_cut and (bool(piece.trim_to) or isinstance(piece, Impression | Wash))
 
 
-def _shadow_mm(piece: Piece, look: Look) -> float:
-    if not look.shadows or not isinstance(piece, PaperPiece):
-        return 0.0
-    return piece.lift_mm * 0.6 + FLAT_SHADOW_MM
-
-
-def paint_colour(colour: str, look: Look) -> QColor:
-    """Colour as it is shown: white paper where colours are off, its lightness where only grey is wanted."""
-    if not look.colours:
-        return QColor(WHITE)
-    shown = QColor(colour)
-    if look.grey:
-        grey = round(255 * (luminance(colour) ** (1 / 2.2)))
-        return QColor(grey, grey, grey)
-    return shown
+def _ink_on(ground: str, ink: str | None) -> str:
+    """Colour of an ink's lines on a flat ground."""
+    shown = ink or INK
+    return shown if covers(shown) else lay_colour(ground, shown)
 
 
 def _coloured(picture: QPixmap, colour: QColor) -> QPixmap:

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QWidget
 
 from fair_thicket.backdrop.stencils import GRID_MM
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.leaf_art import area_path
+from fair_thicket.desk.widgets.ground_art import area_path
 from fair_thicket.desk.widgets.wash_view import WashView
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import AnyThrough, AnyWash, Lay, Stencilled, Through, as_kind

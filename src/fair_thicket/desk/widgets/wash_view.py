@@ -6,7 +6,8 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, Q
 from PySide6.QtWidgets import QWidget
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.leaf_art import Ground, Inked, area_path, picture_ground
+from fair_thicket.desk.widgets.ground_art import Ground, area_path, picture_ground
+from fair_thicket.ink.ground import Inked
 from fair_thicket.ink.painting import Look
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import AnyWash, Wash

@@ -7,8 +7,9 @@ from functools import partial
 import shapely
 
 from fair_thicket.ink.contrast import contrast, veil
+from fair_thicket.ink.ground import VEIL
 from fair_thicket.ink.overlay import lay_colour
-from fair_thicket.ink.painting import VEIL, words_width
+from fair_thicket.ink.painting import words_width
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import (
