@@ -7,7 +7,7 @@ import pytest
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.masks import judge, plan, rehearse
-from fair_thicket.masks.rehearsal import PX_PER_MM, ROUNDING, levels_apart
+from fair_thicket.masks.differences import PX_PER_MM, ROUNDING, levels_apart
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.finding import Weight

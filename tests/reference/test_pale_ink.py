@@ -11,7 +11,7 @@ from fair_thicket import masks
 from fair_thicket.ink.inking import Ink
 from fair_thicket.ink.overlay import covers
 from fair_thicket.ink.painting import paint
-from fair_thicket.masks.rehearsal import levels_apart
+from fair_thicket.masks.differences import levels_apart
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, InkZone, Panel, Piece
 from fair_thicket.model.stash import Kind, Stamp, Stash

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from fair_thicket.model.errors import ThicketError
 
@@ -103,3 +103,12 @@ class Errand(QObject):
             else:
                 self.failed.emit(str(problem))
         self.busyChanged.emit(False)
+
+
+def timer_of(parent: QObject, delay_ms: int, call: Callable[[], None]) -> QTimer:
+    """Make a timer that calls once, so long after it was last started."""
+    timer = QTimer(parent)
+    timer.setSingleShot(True)
+    timer.setInterval(delay_ms)
+    timer.timeout.connect(call)
+    return timer

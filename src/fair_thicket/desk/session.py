@@ -1,15 +1,17 @@
 """The session: holds the card, steps it forward by edits, and asks the engines about it."""
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping
 from pathlib import Path
 from typing import NamedTuple
 
 import msgspec
-from PySide6.QtCore import QObject, QTimer, Signal
-from PySide6.QtGui import QUndoCommand, QUndoStack
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QUndoStack
 
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.errands import Errand, timer_of
+from fair_thicket.desk.own_library import OwnLibrary
 from fair_thicket.desk.thinking import Glance, Outcome, glance_at, think
+from fair_thicket.desk.undo_step import Step
 from fair_thicket.files.card_file import open_card, pack_card, save_card
 from fair_thicket.files.places import Fingerprint, fingerprint_of, has_changed
 from fair_thicket.files.recovery import Autosave, Recovered, drop_recovered
@@ -17,7 +19,6 @@ from fair_thicket.logbook import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp, new_key
-from fair_thicket.model.supplies import Ink, Paper, Supply
 from fair_thicket.scene import View, look
 from fair_thicket.scene.balance import Balance, weigh
 from fair_thicket.scene.edits import add_stamps
@@ -37,31 +38,7 @@ class _Made(NamedTuple):
     told: Callable[[], object]
 
 
-class _Step(QUndoCommand):
-    """One edit: the works before and after it. Drags and nudges of the same pieces merge by their key."""
-
-    def __init__(self, session: "Session", words: str, after: Work, merge_key: str) -> None:
-        super().__init__(words)
-        self._session, self._before, self._after, self._key = session, session.work, after, merge_key
-        self._is_open = session.is_open
-
-    def id(self) -> int:
-        return (hash(self._key) & 0x3FFFFFFF) if self._key else -1
-
-    def mergeWith(self, other: QUndoCommand) -> bool:
-        if not isinstance(other, _Step) or other._key != self._key or other._is_open != self._is_open:
-            return False
-        self._after = other._after
-        return True
-
-    def undo(self) -> None:
-        self._session._assign(self._before, is_open=self._is_open)
-
-    def redo(self) -> None:
-        self._session._assign(self._after, is_open=self._is_open)
-
-
-class Session(QObject):
+class Session(OwnLibrary):
     """Holds the card.
 
     Attributes
@@ -81,15 +58,10 @@ class Session(QObject):
     outcome : Outcome or None
         What the engines last said; `outcome.work is work` when it is fresh.
     cardChanged, selectionChanged, glanceChanged, balanceChanged, outcomeChanged, fileChanged : Signal()
-    said : Signal(str)
-        A sentence for the maker.
     shown : Signal(object)
         A finding to be shown on the bench, or None.
     is_over : bool
         Whether the window is closing.
-    library : Library or None
-        What the maker owns; None where it could not be opened.
-    libraryChanged : Signal()
     """
 
     cardChanged = Signal()
@@ -98,15 +70,12 @@ class Session(QObject):
     balanceChanged = Signal()
     outcomeChanged = Signal()
     fileChanged = Signal()
-    said = Signal(str)
     shown = Signal(object)
-    libraryChanged = Signal()
 
     def __init__(
         self, autosave: Autosave | None = None, library: Library | None = None, parent: QObject | None = None
     ) -> None:
-        super().__init__(parent)
-        self.library = library
+        super().__init__(library, parent)
         self.work = Work()
         self.is_over = False
         self.pictures: dict[str, bytes] = {}
@@ -137,9 +106,9 @@ class Session(QObject):
         self._editor = Errand(self)
         self._editor.done.connect(self._take_edit)
         self._editor.failed.connect(self.said)
-        self._glance_soon = _timer(self, GLANCE_DELAY_MS, self._ask_glance)
-        self._think_soon = _timer(self, THINK_DELAY_MS, self._ask_engines)
-        self._keep_soon = _timer(self, AUTOSAVE_DELAY_MS, self.keep)
+        self._glance_soon = timer_of(self, GLANCE_DELAY_MS, self._ask_glance)
+        self._think_soon = timer_of(self, THINK_DELAY_MS, self._ask_engines)
+        self._keep_soon = timer_of(self, AUTOSAVE_DELAY_MS, self.keep)
 
     # -- edits ---------------------------------------------------------------------------------------------------
 
@@ -167,7 +136,7 @@ class Session(QObject):
         if after == self.work:
             return False
         check_work(after, self.work)
-        self.undo_stack.push(_Step(self, words, after, merge_key))
+        self.undo_stack.push(Step(words, self.work, after, self._assign, is_open=self.is_open, merge_key=merge_key))
         return True
 
     def edit_elsewhere(
@@ -295,38 +264,6 @@ class Session(QObject):
 
     # -- the library ---------------------------------------------------------------------------------------------
 
-    def own_inks(self) -> list[Ink]:
-        """Inks of the maker's own, by name; none where there is no library or it cannot be read."""
-        return [one for one in self._supplies("ink") if isinstance(one, Ink)]
-
-    def own_papers(self) -> list[Paper]:
-        """Papers of the maker's own, by name; none where there is no library or it cannot be read."""
-        return [one for one in self._supplies("paper") if isinstance(one, Paper)]
-
-    def _supplies(self, what: str) -> list[Supply]:
-        if self.library is None:
-            return []
-        try:
-            return [one for _, one in self.library.list_supplies(what)]
-        except ThicketError:
-            return []
-
-    def keep_in_library(self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes]) -> bool:
-        """Put images into the library; when that cannot be done the reason is said."""
-        return self.change_library(lambda library: library.keep(stamps, pictures))
-
-    def change_library(self, change: Callable[[Library], object]) -> bool:
-        """Change the library; when that cannot be done the reason is said and nothing is changed."""
-        if self.library is None:
-            return False
-        try:
-            change(self.library)
-        except ThicketError as problem:
-            self.said.emit(str(problem))
-            return False
-        self.libraryChanged.emit()
-        return True
-
     def adopt(self, stamp: Stamp, pictures: Mapping[str, bytes]) -> Stamp:
         """Put an image of the library into the card's stash, unless it is there; returns the stash's own."""
         for own in self.work.stash.stamps:
@@ -444,14 +381,4 @@ class Session(QObject):
         self._keeper.close()
         if self._autosave is not None and not (keeps and self.is_dirty):
             self._autosave.drop()
-        if self.library is not None:
-            self.library.close()
-            self.library = None
-
-
-def _timer(parent: QObject, delay_ms: int, call: Callable[[], None]) -> QTimer:
-    timer = QTimer(parent)
-    timer.setSingleShot(True)
-    timer.setInterval(delay_ms)
-    timer.timeout.connect(call)
-    return timer
+        self.close_library()

@@ -1,5 +1,6 @@
 """What the maker pins: why one cannot hold, and the plan with those that can."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import msgspec
@@ -87,7 +88,7 @@ def why_not(work: Work, pin: Pin) -> str:
     return ""
 
 
-def too_early(problem: Problem, names: dict[str, str], index: int, press: int) -> str:
+def too_early(problem: Problem, names: Mapping[str, str], index: int, press: int) -> str:
     """Say what must be stamped before an impression, when that leaves no room before a press; else nothing."""
     heads = problem.longest_chains
     if press >= heads[index] - 1:

@@ -18,10 +18,9 @@ from fair_thicket import masks
 from fair_thicket.desk import theme
 from fair_thicket.desk.errands import Errand
 from fair_thicket.desk.session import Session
-from fair_thicket.masks.pins import too_early
+from fair_thicket.masks.other_press import press_on, try_pin, why_not
 from fair_thicket.masks.wishes import add_pin
-from fair_thicket.model.card import Work, piece_key
-from fair_thicket.model.errors import PaperError
+from fair_thicket.model.card import piece_key
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.shape.masking_paper import Lying, list_lyings
@@ -29,7 +28,6 @@ from fair_thicket.shape.masking_paper import Lying, list_lyings
 HEAD_PX, NAME_PX = 30, 168
 LEAST_ROW_PX, MOST_ROW_PX = 17, 26
 DOT_PX, CATCH_PX = 6.0, 11.0
-PREVIEW_S = 3.0
 
 
 @dataclass
@@ -294,29 +292,9 @@ class Timetable(QWidget):
         home = next(p for p, press in enumerate(plan.presses) if key in press.impressions)
         if not plan.presses[home].is_ink:
             problem = masks.pose(work, plan.presses[home].surface)
-            reasons = [self._reason(plan, problem, key, home, column) for column in range(len(plan.presses) + 1)]
+            columns, names = range(len(plan.presses) + 1), self._session.names
+            reasons = [why_not(plan, problem, names, key, column) for column in columns]
             self._drag = _Drag(key, row, home, home, reasons)
-
-    def _reason(self, plan: MaskPlan, problem: masks.Problem, key: str, home: int, column: int) -> str:
-        surface = plan.presses[home].surface
-        names = self._session.names
-        if column < len(plan.presses):
-            press = plan.presses[column]
-            if press.is_ink:
-                return "Washes are inked after all presses; nothing is stamped then."
-            if press.surface != surface:
-                upon = names.get(surface, "the card itself") if surface != SHEET else "the sheet to cut from"
-                return f"The {names.get(key, key)} is stamped on {upon}, not in this press."
-        elif surface != plan.presses[-1].surface and not plan.presses[-1].is_ink:
-            return "A further press here would come before those of the next surface; drop it on the last of its own."
-        index = next(i for i, one in enumerate(problem.stampings) if one.id == key)
-        return too_early(problem, names, index, self._local(plan, surface, column))
-
-    def _local(self, plan: MaskPlan, surface: str, column: int) -> int:
-        """Index of a column among the presses of its surface."""
-        first = next(p for p, press in enumerate(plan.presses) if press.surface == surface)
-        washes = sum(press.is_ink for press in plan.presses[first:column] if press.surface == surface)
-        return column - first - washes
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         drag = self._drag
@@ -337,11 +315,11 @@ class Timetable(QWidget):
         else:
             self.told.emit("working it out …")
             work, pin, plan = self._session.work, self._pin(drag), self._plan
-            self.preview.ask(lambda: (column, *_try_pin(work, pin, plan)))
+            self.preview.ask(lambda: (column, *try_pin(work, pin, plan)))
 
     def _pin(self, drag: _Drag) -> Pin:
         plan = self._plan
-        press = self._local(plan, plan.presses[drag.home].surface, drag.column) if plan else 0
+        press = press_on(plan, plan.presses[drag.home].surface, drag.column) if plan else 0
         return Pin("press", (piece_key(drag.key),), press)
 
     def _take_preview(self, result: tuple[int, MaskPlan, str]) -> None:
@@ -391,16 +369,3 @@ class Timetable(QWidget):
             self._session.select({own[(at + step) % len(own)]})
         else:
             event.ignore()
-
-
-def _try_pin(work: Work, pin: Pin, plan: MaskPlan | None) -> tuple[MaskPlan, str]:
-    """Plan with a pin and say what it changes."""
-    tried = add_pin(work, pin)
-    made = masks.plan(tried, seconds=PREVIEW_S)
-    if plan is None:
-        raise PaperError("There is no plan to compare with.")
-    words = f"{made.press_count} presses, {len(made.masks)} masks, {made.careful_mm:.0f} mm with care"
-    presses, careful = made.press_count - plan.press_count, made.careful_mm - plan.careful_mm
-    change = [f"{presses:+d} press{'es' * (abs(presses) > 1)}"] if presses else []
-    change += [f"{careful:+.0f} mm"] if abs(careful) >= 1 else []
-    return made, f"{words} ({', '.join(change)})" if change else f"{words}: it costs nothing"
