@@ -28,11 +28,12 @@ from fair_thicket.desk.dialogs.stencil_steps import StencilSteps  # noqa: E402
 from fair_thicket.desk.main_window import MainWindow  # noqa: E402
 from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
 from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
-from fair_thicket.files.plan_pdf import Side, plan_pdf  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
+from fair_thicket.making import print_card  # noqa: E402
 from fair_thicket.model.pieces import Border, Wash  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
+from fair_thicket.printing.plan_pdf import Side  # noqa: E402
 
 WORDS = ("small", "old", "round", "sleepy", "mossy", "bright", "dusky", "merry", "quiet", "evening")
 FOLDER = Path(__file__).parent / "screenshots"
@@ -221,8 +222,8 @@ def take_sheets(window: MainWindow) -> None:
     outcome = window.session.outcome
     if outcome is None:
         return
-    steps = [(step.kind, step.press, step.words) for step in outcome.rehearsal.steps]
-    data = plan_pdf([Side("front", outcome.work, outcome.plan, steps)], dict(window.session.pictures), paper="letter")
+    steps = outcome.rehearsal.steps
+    data = print_card([Side("front", outcome.work, outcome.plan, steps)], dict(window.session.pictures), paper="letter")
     document = pypdfium2.PdfDocument(data)
     found = [page for page in document if "Masks to cut" in page.get_textpage().get_text_bounded()][:1]
     found += [page for page in document if "On the platform" in page.get_textpage().get_text_bounded()][1:2]

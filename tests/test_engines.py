@@ -1,15 +1,28 @@
-"""An engine more is one record: its advice is collected, tried, shown at its station and dismissed as every other."""
+"""An engine more is one record: its advice, its steps, its pages and its words of the shell come as every other's."""
 
-from collections.abc import Sequence
+import io
+import json
+from collections.abc import Mapping, Sequence
+from pathlib import Path
 
 import msgspec
+import pypdf
+import pytest
 
+from fair_thicket import engines, masks
 from fair_thicket.advice import advise
-from fair_thicket.engines import ENGINES, Engine
+from fair_thicket.cli import main
+from fair_thicket.engines import ENGINES, Engine, Word
+from fair_thicket.files.card_file import save_card
+from fair_thicket.making import list_all_steps, print_card
 from fair_thicket.model.card import Dismissal, Work
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.steps import Step
+from fair_thicket.printing.page import Sheets
+from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.scene import edits
-from making import work_of
+from making import pictures_of, work_of
 
 FAR_MM = 100.0
 FAR, FARTHER = "far-2", "farther-3"
@@ -37,7 +50,34 @@ def judge_far(work: Work) -> Sequence[Finding]:
     ]
 
 
-OWN = Engine("distance", "ledger", lambda work, known, go_on: judge_far(work), lambda work, known, go_on: judge_far)
+def list_far(work: Work) -> list[str]:
+    return [piece.id for piece in work.card.pieces if piece.x > FAR_MM]
+
+
+def fetch(work: Work, plan: MaskPlan) -> list[Step]:
+    return [Step("lay", len(plan.presses), f"Fetch the {key} from afar", (key,)) for key in list_far(work)]
+
+
+def draw_far(sheets: Sheets, side: Side, pictures: Mapping[str, bytes]) -> None:
+    del pictures
+    sheets.start_page("What is far")
+    for number, key in enumerate(list_far(side.work)):
+        sheets.text(20, 40 + 6 * number, f"far: {key}")
+
+
+FAR_WORD = Word(
+    "far", "what is far", lambda work, pictures: {"far": list_far(work)}, lambda told: [f"far: {told['far']}"]
+)
+OWN = Engine(
+    "distance",
+    "ledger",
+    lambda work, known, go_on: judge_far(work),
+    lambda work, known, go_on: judge_far,
+    turn=15,
+    steps=fetch,
+    pages=draw_far,
+    words=(FAR_WORD,),
+)
 
 
 def told(work: Work) -> dict[str, Finding]:
@@ -57,3 +97,40 @@ def test_an_engine_more_is_one_record() -> None:
     quiet = edits.dismiss(work, "far", FAR)
     assert Dismissal("far", FAR) in quiet.card.dismissed
     assert {key: one.is_dismissed for key, one in told(quiet).items()} == {FAR: True, FARTHER: False}
+
+
+def test_its_steps_come_in_their_turn() -> None:
+    work = work_of(("near", 20, 20), ("far", 115, 20))
+    plan = masks.plan(work)
+    steps = list_all_steps(work, plan, engines=[OWN, *ENGINES])
+    assert steps[:-1] == list(masks.list_steps(work, plan))
+    assert steps[-1].words == "Fetch the far-2 from afar"
+
+
+def test_its_pages_are_printed_between_the_others() -> None:
+    work = work_of(("near", 20, 20), ("far", 115, 20))
+    plan = masks.plan(work)
+    side = Side("front", work, plan, list_all_steps(work, plan, engines=[OWN, *ENGINES]))
+    pages = [
+        page.extract_text()
+        for page in pypdf.PdfReader(io.BytesIO(print_card([side], pictures_of(work), engines=[OWN, *ENGINES]))).pages
+    ]
+    (at,) = [number for number, text in enumerate(pages) if "far: far-2" in text]
+    assert at == len(pages) - 2
+    assert "After the presses" in pages[-1]
+    assert "Fetch the far-2 from afar" in pages[-1]
+
+
+def test_its_words_are_words_of_the_shell(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    work = work_of(("near", 20, 20), ("far", 115, 20))
+    save_card(tmp_path / "c.thicket", work, pictures_of(work))
+    monkeypatch.setattr(engines, "ENGINES", [*ENGINES, OWN])
+    assert main(["far", str(tmp_path / "c.thicket"), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out) == {"far": ["far-2"]}
+    assert main(["far", str(tmp_path / "c.thicket")]) == 0
+    assert capsys.readouterr().out == "far: ['far-2']\n"
+    with pytest.raises(SystemExit):
+        main(["--help"])
+    assert "what is far" in capsys.readouterr().out

@@ -5,7 +5,9 @@ Exit codes: 0 done, 1 cannot (one line on stderr), 2 wrong usage.
 
 import argparse
 import math
+import sys
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -16,11 +18,12 @@ from fair_thicket.shell.output import speak
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the shell face; returns the exit code."""
-    options = _parser().parse_args(arguments)
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    options = _parser(with_engines=not given or given[0] not in {"open", "--demo"}).parse_args(given)
     return speak(lambda: int(options.run(options)))
 
 
-def _parser() -> argparse.ArgumentParser:
+def _parser(*, with_engines: bool) -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="fair-thicket",
         description="Rehearse a stamped scene card before the first impression.",
@@ -87,7 +90,19 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("-o", dest="out", type=Path, required=True, metavar="FILE.png")
     render.add_argument("--dpi", type=_number, default=300.0)
     render.add_argument("--side", choices=["front", "inside"], default="front")
+    if with_engines:
+        _add_engine_words(commands)
     return parser
+
+
+def _add_engine_words(commands: Any) -> None:
+    """Add the words of the engines' own; the desk starts without them."""
+    from fair_thicket.engines import ENGINES
+
+    for word in (word for engine in ENGINES for word in engine.words):
+        command = _command(commands, word.name, partial(card.ask_engine, word), word.told)
+        command.add_argument("card", type=Path, metavar="CARD.thicket")
+        _json_flag(command)
 
 
 def _command(commands: Any, name: str, run: Any, words: str) -> argparse.ArgumentParser:

@@ -1,15 +1,23 @@
-"""The engines as records: what each says of a card, and how it judges a card that a remedy has changed."""
+"""The engines as records: what each says of a card, what it adds to steps, pages and the shell.
+
+What prints is loaded when something is printed.
+"""
 
 from collections.abc import Callable, Mapping, Sequence
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket import backdrop, masks, scene
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene import View
+
+if TYPE_CHECKING:
+    from fair_thicket.printing.page import Sheets
+    from fair_thicket.printing.plan_pdf import Pages, Side
 
 GoOn = Callable[[], bool]
 Judge = Callable[[Work], Sequence[Finding]]
@@ -39,8 +47,26 @@ class Known(NamedTuple):
     pictures: Mapping[str, bytes] | None = None
 
 
+class Word(NamedTuple):
+    """A word of the shell that asks an engine about a card.
+
+    Attributes
+    ----------
+    name, told : str
+    ask : callable of (work, pictures)
+        One JSON document, lengths in mm; of each side that bears anything.
+    say : callable of that document
+        Lines for people.
+    """
+
+    name: str
+    told: str
+    ask: Callable[[Work, Mapping[str, bytes]], Mapping[str, object]]
+    say: Callable[[Mapping[str, object]], Sequence[str]]
+
+
 class Engine(NamedTuple):
-    """An engine, as far as advice goes.
+    """An engine.
 
     Attributes
     ----------
@@ -54,6 +80,14 @@ class Engine(NamedTuple):
         nothing is offered. None for an engine that has tried what it offers itself.
     share : float
         By this share of the time for advice it must have come to an end.
+    turn : int
+        In which turn its steps and pages come.
+    steps : callable of (work, plan), or None
+        What is done at the table, in order.
+    pages : callable of (sheets, side, pictures), or None
+        Prints what it has to print of a side of a card.
+    words : tuple of Word
+        Words of the shell that are its own.
     """
 
     key: str
@@ -61,6 +95,10 @@ class Engine(NamedTuple):
     judge: Callable[[Work, Known, GoOn], Sequence[Finding]]
     again: Callable[[Work, Known, GoOn], Judge | None] | None = None
     share: float = 1.0
+    turn: int = 100
+    steps: Callable[[Work, MaskPlan], Sequence[Step]] | None = None
+    pages: "Pages | None" = None
+    words: tuple[Word, ...] = ()
 
 
 def _judge_scene(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
@@ -95,8 +133,27 @@ def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
     return judge
 
 
+def _mask_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
+    from fair_thicket.printing.mask_sheets import draw_mask_pages
+    from fair_thicket.printing.platform_pages import draw_platform_pages
+    from fair_thicket.printing.wash_pages import draw_wash_pages
+
+    draw_mask_pages(sheets, side.work, pictures, side.plan)
+    draw_platform_pages(sheets, side.work, pictures, side.plan)
+    draw_wash_pages(sheets, side.work)
+
+
+def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
+    from fair_thicket.printing.border_pages import draw_border_pages, draw_frame_pages, draw_hill_pages
+
+    del pictures
+    draw_border_pages(sheets, side.work)
+    draw_frame_pages(sheets, side.work)
+    draw_hill_pages(sheets, side.work)
+
+
 ENGINES = [
     Engine("scene", "scene", _judge_scene, share=0.6),  # it has most to try; the others must come to a turn as well
-    Engine("backdrop", "scene", _judge_backdrop, _backdrop_again, share=0.8),
-    Engine("masks", "masks", _judge_masks, _masks_again),
+    Engine("backdrop", "scene", _judge_backdrop, _backdrop_again, share=0.8, turn=20, pages=_backdrop_pages),
+    Engine("masks", "masks", _judge_masks, _masks_again, turn=10, steps=masks.list_steps, pages=_mask_pages),
 ]

@@ -11,11 +11,12 @@ import shapely
 from fair_thicket import masks
 from fair_thicket.backdrop.frames import grow_frame, grow_piece, is_frame
 from fair_thicket.files.card_file import decode_card, encode_card
-from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout
 from fair_thicket.model.stash import Kind, Stamp, Stash
+from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.scene.edits import set_card
 from fair_thicket.shape.paper import footprint, window_area
 from making import framed_png
@@ -87,7 +88,7 @@ def test_every_piece_of_a_grown_frame_is_printed_with_its_place() -> None:
     grown, _ = grow_piece(work, "mat-1", 8.5 * INCH, 7.0 * INCH)
     after = set_card(work, pieces=(grown,))
     pictures = {"images/mat.png": framed_png(WIDE, HIGH)}
-    data = plan_pdf([Side("front", after, masks.plan(after), [])], pictures, paper="letter")
+    data = print_card([Side("front", after, masks.plan(after), [])], pictures, paper="letter")
     texts = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
     pages = [text for text in texts if "Frames to cut and join" in text]
     assert len(pages) == 4

@@ -13,12 +13,13 @@ from fair_thicket import masks
 from fair_thicket.backdrop.hills import draw_hill, smooth_line
 from fair_thicket.backdrop.seen import crest_spots
 from fair_thicket.files.card_file import decode_card, encode_card
-from fair_thicket.files.plan_pdf import Side, plan_pdf
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border, Form, Panel
 from fair_thicket.model.stash import DRAWN_TAG
 from fair_thicket.model.units import Unit
+from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.shape.paper import footprint
 from fair_thicket.shape.stack import stack
 
@@ -95,7 +96,7 @@ def test_two_hills_have_names_of_their_own_and_lie_on_their_panel() -> None:
 def test_a_guide_to_cut_along_is_printed_with_its_heights(unit: Unit, told: list[str]) -> None:
     work, _, pictures = draw_hill(Work(Card(unit=unit)), [(30.0, 67.95), (110.0, 67.95)], "#8aa465")
     plan = masks.plan(work)
-    data = plan_pdf([Side("front", work, plan, [])], pictures, paper="letter")
+    data = print_card([Side("front", work, plan, [])], pictures, paper="letter")
     texts = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
     page = next(text for text in texts if "Hills to cut" in text)
     for words in told:

@@ -24,9 +24,10 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.application import dress, make_application
-from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.ink.contrast import contrast
+from fair_thicket.making import print_card
 from fair_thicket.masks import plan
+from fair_thicket.printing.plan_pdf import Side
 from making import stamp, work_of
 
 LEAST_RATIO = 4.5
@@ -81,7 +82,7 @@ def test_the_shipped_typeface_has_the_letters_of_europe(qtbot: QtBot) -> None:
 def test_the_letters_come_out_in_the_pdf_and_what_is_not_there_as_a_question_mark() -> None:
     work = work_of(stamps=(stamp("dot", 8.0),))
     work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, title=f"{LETTERS[:36]} 你"))
-    pages = PdfReader(io.BytesIO(plan_pdf([Side("front", work, plan(work), ())], {}))).pages
+    pages = PdfReader(io.BytesIO(print_card([Side("front", work, plan(work), ())], {}))).pages
     text = " ".join("\n".join(page.extract_text() for page in pages).split())
     assert "Zażółć gęślą jaźń" in text
     assert "你" not in text

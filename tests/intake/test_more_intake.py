@@ -7,7 +7,6 @@ import numpy as np
 import pypdfium2
 import pytest
 
-from fair_thicket.files.reference_pdf import reference_pdf
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake import scan_sheet
 from fair_thicket.intake.camera import draw_card
@@ -19,6 +18,7 @@ from fair_thicket.intake.words import find_lines
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.reference import CARD_MM, MARKERS, corners_of
+from fair_thicket.printing.reference_pdf import reference_pdf
 
 PX = 300 / 25.4
 

@@ -3,11 +3,11 @@
 import pytest
 import shapely
 
-from fair_thicket.files.mask_sheets import lay_out_masks
 from fair_thicket.masks import judge, list_steps, plan, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import CARD_EDGE, Form, Impression, Panel
 from fair_thicket.model.stash import Stash
+from fair_thicket.printing.mask_sheets import lay_out_masks
 from making import framed_png, pictures_of, stamp
 
 

@@ -8,16 +8,17 @@ import pytest
 
 from fair_thicket import masks
 from fair_thicket.files.card_file import open_card, save_card
-from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean
 from fair_thicket.logbook import open_library
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.plan import Press
 from fair_thicket.model.stash import Stamp
+from fair_thicket.printing.plan_pdf import Side
 from making import PX_PER_MM, framed_png, stamp, work_of
 
 
@@ -120,8 +121,8 @@ def test_steps_and_names_tell_the_layers(card: tuple[Work, dict[str, bytes]]) ->
     assert "line toad up on the layer before" in words[2]
     assert name_pieces(work)["toad-2/2"] == "toad, layer 2"
     assert piece_key("toad-2/2") == "toad-2"
-    told = [(step.kind, step.press, step.words) for step in steps]
-    assert plan_pdf([Side("front", work, plan, told)], pictures).startswith(b"%PDF")
+    told = steps
+    assert print_card([Side("front", work, plan, told)], pictures).startswith(b"%PDF")
 
 
 def test_a_layered_image_survives_its_card_and_the_library(

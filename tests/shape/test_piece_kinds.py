@@ -11,11 +11,12 @@ import shapely
 from cases import STASH
 from fair_thicket import masks
 from fair_thicket.advice import advise
-from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.ink.painting import paint
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.pieces import Impression, PaperPiece
 from fair_thicket.model.stash import Key, Place, Stash
+from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.scene import see
 from fair_thicket.scene.edits import move_to
 from fair_thicket.shape.paper import MORE_SHAPES
@@ -72,5 +73,5 @@ def test_what_it_does_to_others_is_told(work: Work) -> None:
 
 
 def test_it_is_printed_by_its_name(work: Work) -> None:
-    data = plan_pdf([Side("front", work, masks.plan(work), [])], pictures_of(work))
+    data = print_card([Side("front", work, masks.plan(work), [])], pictures_of(work))
     assert "twine" in pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text()

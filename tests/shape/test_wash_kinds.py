@@ -16,12 +16,13 @@ from pypdf import PdfReader
 from cases import STASH
 from fair_thicket import masks
 from fair_thicket.advice import advise
-from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.painting import paint
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.pieces import AnyWash, Blend, Form, Impression, Stencilled, Texture, Wash, as_kind
 from fair_thicket.model.stash import Stash
+from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.wash_kinds import MORE_KINDS, WashKind, kind_of, offered_kinds
 from making import pictures_of
@@ -88,7 +89,7 @@ def test_it_is_judged_as_other_washes_are(work: Work) -> None:
 
 
 def test_its_page_is_printed(work: Work) -> None:
-    printed = plan_pdf([Side("front", work, masks.plan(work), [])], pictures_of(work))
+    printed = print_card([Side("front", work, masks.plan(work), [])], pictures_of(work))
     pages = [page.extract_text().replace("\n", " ") for page in PdfReader(io.BytesIO(printed)).pages]
     (page,) = [text for text in pages if "Ink the dry brush" in text]
     assert "One dry stroke. Dry in about" in page

@@ -242,7 +242,7 @@ class MaskDeeds:
 
     def write_masks_to(self, folder: str) -> int:
         """Write the sheets of masks; gives how many."""
-        from fair_thicket.files.mask_sheets import write_mask_sheets
+        from fair_thicket.printing.mask_sheets import write_mask_sheets
 
         outcome = self._session.outcome
         return len(write_mask_sheets(folder, outcome.work, outcome.plan)) if outcome else 0

@@ -9,8 +9,8 @@ from fair_thicket.masks.prices import Cost, Price, cost_of, price_all, price_pin
 from fair_thicket.masks.problem import Problem, Stamping
 from fair_thicket.masks.rehearsal import Rehearsal, rehearse
 from fair_thicket.masks.slip import Slip, list_slips
-from fair_thicket.masks.table import Step
 from fair_thicket.masks.timetable import list_steps
+from fair_thicket.model.steps import Step
 
 __all__ = [
     "Cost",

@@ -23,11 +23,11 @@ from fair_thicket.masks.differences import (
 )
 from fair_thicket.masks.frames import Frames
 from fair_thicket.masks.posing import cut_by_pins
-from fair_thicket.masks.table import Step
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, order_pieces
 from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.shape.masking_paper import MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area

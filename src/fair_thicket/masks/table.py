@@ -3,38 +3,11 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
-import msgspec
-
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.steps import Step
 from fair_thicket.shape.masking_paper import Lying
-
-
-class Step(msgspec.Struct, frozen=True):
-    """One thing to do at the table.
-
-    Attributes
-    ----------
-    kind : str
-        ``wait``, ``lay``, ``move``, ``turn``, ``stamp``, ``check``, ``cover``, ``ink`` or ``lift``.
-    press : int
-        Index of the press it belongs to.
-    words : str
-    pieces : tuple of str
-        Impressions concerned.
-    minutes : float
-        By the maker's rates.
-    key : str
-        The same for the same thing to do in another plan: what is ticked off stays ticked.
-    """
-
-    kind: str
-    press: int
-    words: str
-    pieces: tuple[str, ...] = ()
-    minutes: float = 0.0
-    key: str = ""
 
 
 @dataclass

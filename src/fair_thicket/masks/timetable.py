@@ -1,12 +1,13 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
 from fair_thicket.masks.posing import cut_by_pins
-from fair_thicket.masks.table import Step, Table, count, join_words, say_minutes
+from fair_thicket.masks.table import Table, count, join_words, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
 from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stamp
+from fair_thicket.model.steps import Step
 from fair_thicket.shape.masking_paper import Lying, list_lyings
 from fair_thicket.shape.stack import paper_of, stack
 

@@ -2,12 +2,16 @@
 
 import argparse
 import sys
+from typing import TYPE_CHECKING
 
 from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.shell.output import print_json
+
+if TYPE_CHECKING:
+    from fair_thicket.engines import Word
 
 Document = dict[str, object]
 MOST_PIXELS = 60_000_000
@@ -213,22 +217,38 @@ def print_plan(options: argparse.Namespace) -> int:
     from fair_thicket import masks as engine
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import open_card
-    from fair_thicket.files.mask_sheets import write_mask_sheets
     from fair_thicket.files.places import refuse_target
-    from fair_thicket.files.plan_pdf import Side, plan_pdf
+    from fair_thicket.making import list_all_steps, print_card
+    from fair_thicket.printing.mask_sheets import write_mask_sheets
+    from fair_thicket.printing.plan_pdf import Side
 
     refuse_target(options.out, options.card, what="the PDF")
     whole, pictures = open_card(options.card)
     sides = []
     for name, work in sides_of(whole):
         plan, _ = engine.plan_with_pins(work)
-        steps = [(step.kind, step.press, step.words) for step in engine.list_steps(work, plan)]
-        sides.append(Side(name, work, plan, steps))
-    write_whole(options.out, plan_pdf(sides, pictures, paper=options.paper))
+        sides.append(Side(name, work, plan, list_all_steps(work, plan)))
+    write_whole(options.out, print_card(sides, pictures, paper=options.paper))
     print(f"Printed to {options.out}; print it at 100 % and check its bar with a ruler.")
     if options.svg:
         written = [path for one in sides for path in write_mask_sheets(options.svg, one.work, one.plan, side=one.name)]
         print(f"{len(written)} sheets of masks to cut in {options.svg}")
+    return 0
+
+
+def ask_engine(word: "Word", options: argparse.Namespace) -> int:
+    """Ask an engine what it has to say of both sides of a card."""
+    from fair_thicket.files.card_file import open_card
+
+    whole, pictures = open_card(options.card)
+    told = {side: dict(word.ask(work, pictures)) for side, work in sides_of(whole)}
+    if options.json:
+        return print_json(_by_side(told))
+    for side, document in told.items():
+        if len(told) > 1:
+            print(f"{side}:")
+        for line in word.say(document):
+            print(line)
     return 0
 
 

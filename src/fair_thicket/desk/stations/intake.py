@@ -228,7 +228,7 @@ class IntakePane(QWidget):
 
     def print_card(self) -> None:
         """Write the reference card as PDF."""
-        from fair_thicket.files.reference_pdf import reference_pdf
+        from fair_thicket.printing.reference_pdf import reference_pdf
 
         paper = "letter" if self._session.work.card.unit is Unit.INCH else "a4"
         start = Path.home() / "reference card.pdf"

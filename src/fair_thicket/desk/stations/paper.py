@@ -39,19 +39,19 @@ def draw_pages(
     """
     import pypdfium2
 
-    from fair_thicket.files.plan_pdf import Side, plan_pdf
+    from fair_thicket.making import list_all_steps, print_card
+    from fair_thicket.printing.plan_pdf import Side
 
     shown = "inside" if is_open else "front"
     closed = msgspec.structs.replace(outcome.work, card=outcome.work.card.turned()) if is_open else outcome.work
     sides = []
     for name, work in sides_of(closed):
         if name == shown:
-            plan, told = outcome.plan, outcome.rehearsal.steps
+            plan = outcome.plan
         else:
             plan, _ = masks.plan_with_pins(work)
-            told = masks.list_steps(work, plan)
-        sides.append(Side(name, work, plan, [(step.kind, step.press, step.words) for step in told]))
-    pdf = plan_pdf(sides, pictures, paper=paper)
+        sides.append(Side(name, work, plan, list_all_steps(work, plan)))
+    pdf = print_card(sides, pictures, paper=paper)
     document = pypdfium2.PdfDocument(pdf)
     pages = []
     for page in document:

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QWidget
 
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, label
-from fair_thicket.masks.table import Step
 from fair_thicket.masks.wishes import tick
+from fair_thicket.model.steps import Step
 
 
 class StepRow(QWidget):

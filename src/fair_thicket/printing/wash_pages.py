@@ -5,7 +5,6 @@ from reportlab.lib.colors import HexColor
 from shapely.affinity import translate
 from shapely.geometry import MultiLineString
 
-from fair_thicket.files.page import MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.ink.ink_needed import bare_area, ink_needs, needed_area
 from fair_thicket.ink.naming import say_colour
@@ -13,6 +12,7 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.moves import moves_of, say_move
 from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Wash, is_stepped
 from fair_thicket.model.units import say_length
+from fair_thicket.printing.page import MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.stack import stack
 from fair_thicket.shape.wash_kinds import kind_of

@@ -9,12 +9,13 @@ import pytest
 
 from fair_thicket import masks
 from fair_thicket.demo.dies import dies
-from fair_thicket.files.plan_pdf import Side, plan_pdf
 from fair_thicket.ink.ink_needed import bare_area, ink_needs
 from fair_thicket.ink.naming import say_colour
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Form, Lay, Panel, Stencilled, as_kind
 from fair_thicket.model.stash import Stash
+from fair_thicket.printing.plan_pdf import Side
 
 STASH = Stash(tuple(dies()[0]))
 SKY = Blend("sky-1", Form("rectangle", 139.7, 60.0), 69.85, 30.0, name="sky", colour="#5f8fa3")
@@ -25,8 +26,8 @@ LETTER_MM = 215.9
 def page_of(work: Work) -> tuple[str, np.ndarray]:
     """Text and picture, eight pixels a mm, of the page of a work's wash."""
     plan = masks.plan(work)
-    steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
-    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf([Side("front", work, plan, steps)], {}, paper="letter")))
+    steps = masks.list_steps(work, plan)
+    document = pypdfium2.PdfDocument(io.BytesIO(print_card([Side("front", work, plan, steps)], {}, paper="letter")))
     for page in document:
         text = page.get_textpage().get_text_bounded()
         if text.startswith("Ink the"):
@@ -103,6 +104,6 @@ def test_every_page_of_a_wide_card_is_as_wide_as_it_needs_to_be() -> None:
     wash = msgspec.structs.replace(SKY, form=Form("rectangle", 215.9, 60.0), x=107.95)
     work = Work(Card(format="slimline", pieces=(wash,)), STASH)
     plan = masks.plan(work)
-    document = pypdfium2.PdfDocument(io.BytesIO(plan_pdf([Side("front", work, plan, [])], {}, paper="letter")))
+    document = pypdfium2.PdfDocument(io.BytesIO(print_card([Side("front", work, plan, [])], {}, paper="letter")))
     sizes = [(page.get_textpage().get_text_bounded()[:12], page.get_width() > page.get_height()) for page in document]
     assert [lying for heading, lying in sizes if heading.startswith(("Where", "Ink the"))] == [True, True]

@@ -17,12 +17,13 @@ from pypdf import PdfReader
 from fair_thicket import masks
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
-from fair_thicket.files.mask_sheets import lay_out_masks, write_mask_sheets
-from fair_thicket.files.plan_pdf import Side, plan_pdf
-from fair_thicket.files.platform_pages import mirrored
+from fair_thicket.making import print_card
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Border, Wash
 from fair_thicket.model.units import Unit
+from fair_thicket.printing.mask_sheets import lay_out_masks, write_mask_sheets
+from fair_thicket.printing.plan_pdf import Side
+from fair_thicket.printing.platform_pages import mirrored
 from making import framed_png, pictures_of, stamp, work_of
 
 MM_PER_POINT = 25.4 / 72
@@ -31,8 +32,8 @@ SHEETS = ("Where everything goes", "Masks to cut", "On the platform", "Build she
 
 def printed(work: Work, paper: str | None = None) -> bytes:
     plan = masks.plan(work)
-    steps = [(step.kind, step.press, step.words) for step in masks.list_steps(work, plan)]
-    return plan_pdf([Side("front", work, plan, steps)], pictures_of(work), paper=paper)
+    steps = masks.list_steps(work, plan)
+    return print_card([Side("front", work, plan, steps)], pictures_of(work), paper=paper)
 
 
 @pytest.fixture
@@ -112,7 +113,7 @@ def test_a_glued_card_prints_with_every_piece_named_and_its_front_life_size(numb
     """The placement page names all that is stamped and glued; what is inked is not a thing to place."""
     work, pictures = open_card(CARD_FILES[number])
     plan = masks.plan(work)
-    data = plan_pdf([Side("front", work, plan, [])], pictures, paper="letter")
+    data = print_card([Side("front", work, plan, [])], pictures, paper="letter")
     words = " ".join(pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text().split())
     for key, name in name_pieces(work).items():
         piece = work.card.find(key)
@@ -141,7 +142,7 @@ def test_masks_on_paper_have_the_outline_of_their_image_within_a_tenth_of_a_mill
     work, pictures = open_card(CARD_FILES[3])
     work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, mask_rim_mm=rim))
     plan = masks.plan(work)
-    reader = PdfReader(io.BytesIO(plan_pdf([Side("front", work, plan, [])], pictures, paper="letter")))
+    reader = PdfReader(io.BytesIO(print_card([Side("front", work, plan, [])], pictures, paper="letter")))
     pages = [page for page in reader.pages if "Masks to cut" in page.extract_text()]
     drawn = [path for page in pages for path in _paths(page, float(page.mediabox.height) * MM_PER_POINT)]
     assert len(plan.masks) == 10
@@ -218,7 +219,7 @@ def test_the_platform_sheet_is_the_mirror_image_of_what_is_stamped() -> None:
     """Second method: the page is rasterised, turned back, and its ink compared with where the stamp was to print."""
     work = work_of(("toad", 30, 40), stamps=(stamp("toad", 24),))
     pictures = {"images/toad.png": framed_png(24, 24, hatch_mm=5)}
-    data = plan_pdf([Side("front", work, masks.plan(work), [])], pictures, paper="letter")
+    data = print_card([Side("front", work, masks.plan(work), [])], pictures, paper="letter")
     document = pypdfium2.PdfDocument(data)
     page = next(page for page in document if "On the platform" in page.get_textpage().get_text_bounded())
     dark = page.render(scale=10 * MM_PER_POINT).to_numpy()[:, :, 0] < 200
@@ -234,7 +235,7 @@ def test_the_platform_sheet_is_the_mirror_image_of_what_is_stamped() -> None:
 
 def test_joined_borders_are_printed_cut_by_cut_life_size() -> None:
     work, pictures = open_card(CARD_FILES[2])
-    reader = PdfReader(io.BytesIO(plan_pdf([Side("front", work, masks.plan(work), [])], pictures, paper="letter")))
+    reader = PdfReader(io.BytesIO(print_card([Side("front", work, masks.plan(work), [])], pictures, paper="letter")))
     pages = [page for page in reader.pages if "Borders to cut and join" in page.extract_text()]
     words = " ".join(page.extract_text() for page in pages)
     borders = [piece for piece in work.card.pieces if isinstance(piece, Border)]

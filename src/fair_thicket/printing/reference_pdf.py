@@ -1,7 +1,7 @@
 """The reference card as PDF, life size: laid beside images it tells a photo's scale and plane."""
 
-from fair_thicket.files.page import INK, MARGIN_MM, SOFT, Sheets
 from fair_thicket.model.reference import CARD_MM, MARKER_MM, MARKERS
+from fair_thicket.printing.page import INK, MARGIN_MM, SOFT, Sheets
 
 
 def reference_pdf(paper: str = "letter") -> bytes:

@@ -2,7 +2,7 @@
 
 import io
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -10,17 +10,15 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
-from fair_thicket.files.border_pages import draw_border_pages, draw_frame_pages, draw_hill_pages
-from fair_thicket.files.mask_sheets import HONEY, KNIFE, draw_mask_pages
-from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
-from fair_thicket.files.platform_pages import draw_platform_pages
-from fair_thicket.files.wash_pages import draw_wash_pages
 from fair_thicket.ink.painting import Look, Picture, paint
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
 from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan
+from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
+from fair_thicket.printing.mask_sheets import HONEY, KNIFE
+from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
 from fair_thicket.shape.paper import footprint, window_area
 
 FOOT_MM = 22.0
@@ -37,23 +35,31 @@ class Side(NamedTuple):
         With that side in front.
     plan : MaskPlan
         For exactly this side.
-    steps : sequence of (kind, press index, words)
-        The build sheet's steps, in order.
+    steps : sequence of Step
+        The build sheet's, in order.
     """
 
     name: str
     work: Work
     plan: MaskPlan
-    steps: Sequence[tuple[str, int, str]]
+    steps: Sequence[Step]
 
 
-def plan_pdf(sides: Sequence[Side], pictures: Mapping[str, bytes], *, paper: str | None = None) -> bytes:
+Pages = Callable[[Sheets, Side, Mapping[str, bytes]], None]
+"""Prints what one engine has to print of a side of a card."""
+
+
+def plan_pdf(
+    sides: Sequence[Side], pictures: Mapping[str, bytes], *, pages: Sequence[Pages] = (), paper: str | None = None
+) -> bytes:
     """Print a card's plan, side by side.
 
     Parameters
     ----------
     sides : sequence of Side
     pictures : mapping of picture name to PNG bytes
+    pages : sequence of callables
+        What comes between the placement page and the build sheet, in order.
     paper : str or None
         ``letter`` or ``a4``; None goes by the maker's unit.
 
@@ -68,12 +74,8 @@ def plan_pdf(sides: Sequence[Side], pictures: Mapping[str, bytes], *, paper: str
         is_named = len(sides) > 1 or side.name != "front"
         sheets.side = side.name if is_named else ""
         _placement_page(sheets, side, pictures)
-        draw_mask_pages(sheets, side.work, pictures, side.plan)
-        draw_platform_pages(sheets, side.work, pictures, side.plan)
-        draw_wash_pages(sheets, side.work)
-        draw_border_pages(sheets, side.work)
-        draw_frame_pages(sheets, side.work)
-        draw_hill_pages(sheets, side.work)
+        for draw in pages:
+            draw(sheets, side, pictures)
         _build_pages(sheets, side.work, side.plan, side.steps)
     return sheets.finish()
 
@@ -189,7 +191,7 @@ def _draw_picture(
     )
 
 
-def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tuple[str, int, str]]) -> None:
+def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[Step]) -> None:
     card = work.card
     sheets.start_page("Build sheet")
     facts = (
@@ -209,7 +211,8 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
             + 1
         )
     shown = -1
-    for number, (kind, press, words) in enumerate(steps, 1):
+    for number, step in enumerate(steps, 1):
+        kind, press, words = step.kind, step.press, step.words
         if y > sheets.height_mm - FOOT_MM - 12:
             sheets.start_page("Build sheet, continued")
             y = MARGIN_MM + 9
@@ -218,8 +221,7 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
             y += 4
             sheets.line([(MARGIN_MM, y - 1), (sheets.width_mm - MARGIN_MM, y - 1)], colour=RULE, width_pt=0.5)
             y += 4
-            heading = "Ink" if plan.presses[press].is_ink else f"Press {plan.number_of(press)}"
-            sheets.text(MARGIN_MM, y, heading, size=11.5, style="Bold")
+            sheets.text(MARGIN_MM, y, _heading(plan, press), size=11.5, style="Bold")
             y += 2.5
         sheets.line(
             [(MARGIN_MM, y + 0.8), (MARGIN_MM + 3.4, y + 0.8), (MARGIN_MM + 3.4, y + 4.2), (MARGIN_MM, y + 4.2)],
@@ -232,3 +234,9 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[tup
             6.0,
             sheets.paragraph(MARGIN_MM + 13, y, words, width_mm=wide - 13, colour=SOFT if kind == "check" else INK) + 1,
         )
+
+
+def _heading(plan: MaskPlan, press: int) -> str:
+    if press >= len(plan.presses):
+        return "After the presses"
+    return "Ink" if plan.presses[press].is_ink else f"Press {plan.number_of(press)}"

@@ -7,11 +7,11 @@ import numpy as np
 import shapely
 from reportlab.lib.units import mm
 
-from fair_thicket.files.mask_sheets import faint_picture
-from fair_thicket.files.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
+from fair_thicket.printing.mask_sheets import faint_picture
+from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.shape.outline import Area, FloatArray, to_area, turn_points
 from fair_thicket.shape.stack import stack
 

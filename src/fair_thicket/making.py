@@ -1,0 +1,30 @@
+"""What all engines have to say at the table: their steps as one list, their pages as one print."""
+
+from collections.abc import Mapping, Sequence
+
+from fair_thicket.engines import ENGINES, Engine
+from fair_thicket.model.card import Work
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.steps import Step
+from fair_thicket.printing.plan_pdf import Side, plan_pdf
+
+
+def list_all_steps(work: Work, plan: MaskPlan, *, engines: Sequence[Engine] = tuple(ENGINES)) -> list[Step]:
+    """List what is done at the table for a side of a card, engine by engine in their turns."""
+    return [step for one in _in_turn(engines) if one.steps is not None for step in one.steps(work, plan)]
+
+
+def print_card(
+    sides: Sequence[Side],
+    pictures: Mapping[str, bytes],
+    *,
+    paper: str | None = None,
+    engines: Sequence[Engine] = tuple(ENGINES),
+) -> bytes:
+    """Print a card's plan with the pages of every engine; see `printing.plan_pdf`."""
+    pages = [one.pages for one in _in_turn(engines) if one.pages is not None]
+    return plan_pdf(sides, pictures, pages=pages, paper=paper)
+
+
+def _in_turn(engines: Sequence[Engine]) -> list[Engine]:
+    return sorted(engines, key=lambda one: one.turn)
