@@ -10,7 +10,7 @@ from bench.scanning import peak_of
 from bench.timing import best_of, tell
 from fair_thicket.demo import CARD_FILE
 from fair_thicket.files.card_file import open_card
-from fair_thicket.logbook import open_library
+from fair_thicket.library import open_library
 
 COUNT = 10_000
 ADJECTIVES = ("small", "old", "round", "sleepy", "mossy", "bright", "tall", "dusky", "merry", "quiet")
@@ -50,7 +50,7 @@ def main() -> None:
             tell(f"a keystroke of search, “{typed}”", keystroke, "ms", 50)
         library.close()
         script = (
-            "import sys; from pathlib import Path; from fair_thicket.logbook import open_library; "
+            "import sys; from pathlib import Path; from fair_thicket.library import open_library; "
             "library = open_library(Path(sys.argv[1])); library.search(); library.search('s')"
         )
         tell("memory of a program that searches it", peak_of(script, path) / 1e6, "MB", 400)

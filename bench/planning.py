@@ -9,8 +9,8 @@ from bench.timing import best_of, tell
 from fair_thicket import masks
 from fair_thicket.demo import CARD_FILE
 from fair_thicket.files.card_file import open_card
-from fair_thicket.masks.posing import pose_bare
 from fair_thicket.masks.problem import Problem
+from fair_thicket.masks.problem_of_card import pose_bare
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Impression
 from fair_thicket.shape.outline import placed_outline

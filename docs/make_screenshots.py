@@ -104,7 +104,7 @@ def take_steps(window: MainWindow) -> None:
     if isinstance(piece, Wash):
         dialog = StencilSteps(window.session.work, piece, window)
         dialog.show()
-        wait_until(lambda: not dialog.errand.is_busy)
+        wait_until(lambda: not dialog.worker.is_busy)
         dialog.view.chosen = 2
         dialog.grab().save(str(FOLDER / "stencil-steps.png"))
         print("stencil-steps")
@@ -130,7 +130,7 @@ def take_hill(window: MainWindow) -> None:
     bare = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=kept))
     dialog = Hill(bare, window.session.pictures, "", parent=window)
     dialog.show()
-    wait_until(lambda: not dialog.errand.is_busy)
+    wait_until(lambda: not dialog.worker.is_busy)
     dialog.grab().save(str(FOLDER / "hill.png"))
     print("hill")
     dialog.reject()
@@ -207,7 +207,7 @@ def show_masks(window: MainWindow) -> None:
         over = start + QPoint(round((table.column_middle(2) - start.x()) * step / 4), 0)
         QTest.mouseMove(table, over)
     station.show_pane(1)
-    wait_until(lambda: not table.preview.is_busy and not station.prices.errand.is_busy)
+    wait_until(lambda: not table.preview.is_busy and not station.prices.worker.is_busy)
     take(window, "timetable")
     QTest.keyClick(table, Qt.Key.Key_Escape)
     station.show_pane(0)

@@ -19,7 +19,7 @@ from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
 GROUND = {"model", "shape", "ink", "fonts"}
-ENGINES = {"intake", "scene", "masks", "backdrop", "logbook"}
+ENGINES = {"intake", "scene", "masks", "backdrop", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),

@@ -38,7 +38,7 @@ from fair_thicket.model.pieces import (
     as_kind,
 )
 from fair_thicket.model.stash import Kind
-from fair_thicket.scene import adding, arranging, cutouts, edits, flaps, inking_ways, rings, tries
+from fair_thicket.scene import adding, arranging, cutouts, edits, flaps, ink_edits, rings, tries
 from fair_thicket.scene.refit import refit
 from fair_thicket.shape.outline import to_area
 
@@ -171,7 +171,7 @@ def _steps(work: Work, dice: random.Random, piece: Piece) -> Work:
 
 def _cover(work: Work, dice: random.Random, piece: Piece) -> Work:
     cover = Cover(dice.choice(["disc", "counter", "tape", "sheet"]), Form("rectangle", 20.0, 10.0))
-    return inking_ways.cover_wash(work, piece.id, cover, _spot(work, dice))
+    return ink_edits.cover_wash(work, piece.id, cover, _spot(work, dice))
 
 
 def _hill(work: Work, dice: random.Random) -> Work:
@@ -301,16 +301,16 @@ EDITS: list[Edit] = [
     _on(Border)(lambda w, d, p: _swap(w, slide_border(w, p, d.uniform(-90, 90)))),
     _on(Border)(lambda w, d, p: _swap(w, msgspec.structs.replace(p, length_mm=_number(d)))),
     _on(Wash)(
-        lambda w, d, p: inking_ways.tear_wash(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), ragged_mm=1.0, seed=3)
+        lambda w, d, p: ink_edits.tear_wash(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), ragged_mm=1.0, seed=3)
     ),
-    _on(Wash)(lambda w, d, p: inking_ways.blend_wash(w, p.id, ("#204080", "#e0c060"), "linear", toward_deg=90.0)),
-    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, Texture, pitch_mm=d.choice([2.0, 8.0]))),
+    _on(Wash)(lambda w, d, p: ink_edits.blend_wash(w, p.id, ("#204080", "#e0c060"), "linear", toward_deg=90.0)),
+    _on(Wash)(lambda w, d, p: ink_edits.set_wash(w, p.id, Texture, pitch_mm=d.choice([2.0, 8.0]))),
     _on(Wash)(lambda w, d, p: _swap(w, lay_texture(w, as_kind(p, Texture)))),
-    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, coats=d.choice([1, 12]))),
-    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, Splatter, drops=d.choice([5, 5000]))),
-    _on(Wash)(lambda w, d, p: inking_ways.set_wash(w, p.id, d.choice([Blend, Stencilled, Water, Paste]))),
-    _on()(lambda w, d, p: inking_ways.ink_only(w, p.id, _spot(w, d), _spot(w, d), _spot(w, d))),
-    _on()(lambda w, d, p: inking_ways.ink_zone(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), "#882244")),
+    _on(Wash)(lambda w, d, p: ink_edits.set_wash(w, p.id, coats=d.choice([1, 12]))),
+    _on(Wash)(lambda w, d, p: ink_edits.set_wash(w, p.id, Splatter, drops=d.choice([5, 5000]))),
+    _on(Wash)(lambda w, d, p: ink_edits.set_wash(w, p.id, d.choice([Blend, Stencilled, Water, Paste]))),
+    _on()(lambda w, d, p: ink_edits.ink_only(w, p.id, _spot(w, d), _spot(w, d), _spot(w, d))),
+    _on()(lambda w, d, p: ink_edits.ink_zone(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), "#882244")),
     _turn_over,
     _stash_edit,
     _tries_edit,

@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fair_thicket import masks
+from fair_thicket.backdrop.border_judges import crest_spots
 from fair_thicket.backdrop.hills import draw_hill, smooth_line
-from fair_thicket.backdrop.seen import crest_spots
 from fair_thicket.files.card_file import decode_card, encode_card
 from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work

@@ -8,7 +8,7 @@ import shapely
 from cases import STASH, Maker
 from fair_thicket import masks
 from fair_thicket.backdrop import judge
-from fair_thicket.backdrop.flying import judge_flying
+from fair_thicket.backdrop.splatter import judge_splatter
 from fair_thicket.backdrop.texture import free_ground, judge_textures, lay_texture
 from fair_thicket.demo.dies import dies
 from fair_thicket.ink.inking import compose
@@ -101,7 +101,7 @@ def test_paste_over_lines_is_trouble_and_flat_pieces_on_it_are_put_on_foam() -> 
     m.put("figure", (69.85, 40))
     key = m.put("figure", (90, 40), cut=True)
     work = Work(msgspec.structs.replace(m.work.card, pieces=(PASTE, *m.work.card.pieces)), MIST)
-    over, under = judge_flying(work)
+    over, under = judge_splatter(work)
     assert (over.code, under.code) == ("paste-over", "paste-under")
     assert over.measure == pytest.approx(
         shapely.intersection(footprint(PASTE, MIST), footprint(work.card.pieces[1], MIST)).area, abs=0.1
@@ -125,7 +125,7 @@ def spattered() -> Work:
 def test_splatter_names_what_lies_open_to_it_and_covers_it_with_a_click() -> None:
     """The greeting, 44 by 7, lies wholly within; the figure at the right partly; the coloured one is masked."""
     work = spattered()
-    (found,) = judge_flying(work)
+    (found,) = judge_splatter(work)
     assert found.code == "drops-on"
     greeting, figure = work.card.pieces[1:3]
     form = place(shapely.box(-30, -20, 30, 20), work.card.pieces[0])
@@ -139,13 +139,13 @@ def test_splatter_names_what_lies_open_to_it_and_covers_it_with_a_click() -> Non
     assert [one.kind for one in covered.covers] == ["sheet", "sheet"]
     assert covered.covers[0].form == Form("rectangle", 50.0, 13.0)  # 3 mm more on every side
     after = set_card(work, pieces=(covered, *work.card.pieces[1:]))
-    assert judge_flying(after) == []
+    assert judge_splatter(after) == []
 
 
 def test_what_lies_beside_the_splatter_is_not_blamed() -> None:
     work = spattered()
     small = msgspec.structs.replace(work.card.pieces[0], form=Form("rectangle", 20.0, 10.0), y=80.0)
-    assert judge_flying(set_card(work, pieces=(small, *work.card.pieces[1:]))) == []
+    assert judge_splatter(set_card(work, pieces=(small, *work.card.pieces[1:]))) == []
 
 
 # -- texture -------------------------------------------------------------------------------------------------------

@@ -10,11 +10,11 @@ import pytest
 import shapely
 
 from fair_thicket.backdrop import judge
+from fair_thicket.backdrop.border_judges import crest_spots, judge_borders
 from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.judging import beat_off
 from fair_thicket.backdrop.reaching import reach_across, reach_of, slide_border
 from fair_thicket.backdrop.rows import trim_cuts
-from fair_thicket.backdrop.seen import crest_spots, judge_borders
 from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.demo import CARD_FILES

@@ -8,8 +8,8 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk import session
 from fair_thicket.desk.application import make_application, open_window
-from fair_thicket.desk.deeds import Deeds
 from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.menu_actions import MenuActions
 from fair_thicket.desk.thinking import Outcome, think
 from fair_thicket.files.card_file import encode_card
 from fair_thicket.masks import Refused
@@ -52,7 +52,7 @@ def make_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Calla
     """Make windows that close by themselves without asking."""
     make_application()
     made: list[MainWindow] = []
-    monkeypatch.setattr(Deeds, "may_leave", lambda self: True)
+    monkeypatch.setattr(MenuActions, "may_leave", lambda self: True)
 
     def make(*, demo: bool = False, size: tuple[int, int] = (1280, 800)) -> MainWindow:
         window = open_window(demo=demo)

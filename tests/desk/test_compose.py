@@ -117,7 +117,7 @@ def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one
     choose_from(window, "Add", "Greeting strip …")
     strip = next(iter(session.selection))
     choose_from(window, "Layouts", "Find places for the greeting")
-    assert len(window.deeds.looking.places) == 3
+    assert len(window.menu_actions.looking.places) == 3
     choose_from(window, "Layouts", "Put it at place 1")
     answer_forms(monkeypatch, pattern="line", count="4", reach="40 mm", size="3 mm")
     choose_from(window, "Add", "Sequins …")

@@ -35,7 +35,7 @@ def shown(qtbot: QtBot, work: Work, piece: Wash, kind: type[Wash] | None = None)
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
-    qtbot.waitUntil(lambda: not made.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not made.worker.is_busy, timeout=60_000)
     return made
 
 
@@ -54,7 +54,7 @@ def dialog(qtbot: QtBot, work: Work) -> WashHow:
 
 def choose(qtbot: QtBot, dialog: WashHow, kind: type[Wash]) -> None:
     dialog.how.setCurrentIndex(get_args(AnyWash).index(kind))
-    qtbot.waitUntil(lambda: not dialog.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not dialog.worker.is_busy, timeout=60_000)
 
 
 @pytest.mark.parametrize(

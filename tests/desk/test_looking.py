@@ -117,7 +117,7 @@ def test_layouts_are_kept_compared_ghosted_and_gone_back_to(
     qtbot.waitUntil(lambda: all(column[0].text() for column in dialog.figures), timeout=60_000)
     qtbot.waitUntil(lambda: dialog.figures[0][4].text() != dialog.figures[1][4].text(), timeout=60_000)
     assert len(ROWS) == len(dialog.figures[0])
-    dialog.wanted.connect(window.deeds.looking._go_to)
+    dialog.wanted.connect(window.menu_actions.looking._go_to)
     moth = session.work.card.find("dusk-moth-1").x
     click(
         [

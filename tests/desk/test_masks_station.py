@@ -17,7 +17,7 @@ from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout, Splatter
 from fair_thicket.scene.adding import add_wash
 from fair_thicket.scene.edits import add_impression
-from fair_thicket.scene.inking_ways import blend_wash, set_wash
+from fair_thicket.scene.ink_edits import blend_wash, set_wash
 from hands import answer_forms, button_that_says, click, drag, on_bench, settle
 
 LEFT = Qt.MouseButton.LeftButton
@@ -99,20 +99,20 @@ def test_rows_and_presses_are_walked_with_the_arrow_keys(station: MainWindow) ->
 
 
 def test_the_menu_pins_what_is_chosen_and_takes_pins_away(station: MainWindow, qtbot: QtBot) -> None:
-    deeds, session = station.actions_of.by_key, station.session
-    assert not deeds["pin-first"].isEnabled()
+    menu_actions, session = station.actions_of.by_key, station.session
+    assert not menu_actions["pin-first"].isEnabled()
     session.select({"lantern-1"})
     home = session.outcome.plan.press_of("lantern-1")
-    deeds["pin-later"].trigger()
+    menu_actions["pin-later"].trigger()
     settle(qtbot, session)
     assert session.outcome.plan.press_of("lantern-1") == home + 1
     session.select({"lantern-1", "tall-fern-1"})
-    deeds["pin-together"].trigger()
+    menu_actions["pin-together"].trigger()
     settle(qtbot, session)
     plan = session.outcome.plan
     assert plan.press_of("lantern-1") == plan.press_of("tall-fern-1")
-    assert deeds["unpin"].isEnabled()
-    deeds["unpin"].trigger()
+    assert menu_actions["unpin"].isEnabled()
+    menu_actions["unpin"].trigger()
     assert session.work.card.masking.pins == ()
 
 
@@ -154,7 +154,7 @@ def test_prices_are_shown_the_best_first_and_taken_with_a_click(station: MainWin
     settle(qtbot, session)
     assert session.work.card.masking.pins == (Pin("cut", (first.piece,)),)
     assert session.outcome.plan.presses[-1].impressions == (first.piece,)  # on the sheet to cut from
-    qtbot.waitUntil(lambda: not station.panes["masks"].prices.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not station.panes["masks"].prices.worker.is_busy, timeout=60_000)
     qtbot.wait(30)
     click(button_that_says(station.panes["masks"].prices, "Cut them out on the card"))
     settle(qtbot, session)
@@ -238,9 +238,9 @@ def test_the_table_is_described_by_the_form(station: MainWindow, monkeypatch: py
 def test_masks_and_pictures_of_the_rehearsal_are_written(
     station: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    deeds = station.deeds.masks
-    assert deeds.write_masks_to(str(tmp_path / "cut")) == len(list((tmp_path / "cut").glob("masks-*.svg"))) > 0
-    count = deeds.write_frames_to(str(tmp_path / "frames"))
+    menu_actions = station.menu_actions.masks
+    assert menu_actions.write_masks_to(str(tmp_path / "cut")) == len(list((tmp_path / "cut").glob("masks-*.svg"))) > 0
+    count = menu_actions.write_frames_to(str(tmp_path / "frames"))
     assert count == len(station.session.outcome.plan.presses) + 1
     with Image.open(tmp_path / "frames" / "press-06.png") as last:
         assert last.size == (1650, 1275)
@@ -329,21 +329,21 @@ def test_a_wash_is_covered_torn_splattered_and_bared(
     session, bench = window.session, window.panes["scene"].bench
     session.edit("add a wash", lambda work: add_wash(work, "#8f8fb8")[0])
     session.select({"wash-1"})
-    deeds = window.actions_of.by_key
+    menu_actions = window.actions_of.by_key
     window.actions_of.refresh()
-    assert deeds["wash-cover"].isEnabled()
+    assert menu_actions["wash-cover"].isEnabled()
     answer_forms(monkeypatch, wide="20 mm", high="20 mm", x="90 mm", y="30 mm")
-    deeds["wash-cover"].trigger()
+    menu_actions["wash-cover"].trigger()
     (cover,) = session.work.card.find("wash-1").covers
     assert (cover.kind, cover.form.width_mm) == ("disc", 20.0)
-    deeds["wash-tear"].trigger()
+    menu_actions["wash-tear"].trigger()
     drag(bench.viewport(), on_bench(bench, 5, 70), on_bench(bench, 130, 72))
     QTest.mouseClick(bench.viewport(), LEFT, PLAIN, on_bench(bench, 60, 90))
     assert [one.kind for one in session.work.card.find("wash-1").covers] == ["disc", "torn"]
     settle(qtbot, session)
     assert session.outcome.plan.presses[-1].is_ink
     session.edit("splatter", lambda work: set_wash(work, "wash-1", Splatter, drops=40, seed=9))
-    deeds["wash-bare"].trigger()
+    menu_actions["wash-bare"].trigger()
     assert session.work.card.find("wash-1").covers == ()
     settle(qtbot, session)
 

@@ -88,13 +88,13 @@ def test_a_layout_of_the_front_is_gone_back_to_on_the_front_and_the_card_opens(
     session = window.session
     front = {piece.id for piece in session.work.card.pieces}
     monkeypatch.setattr("PySide6.QtWidgets.QInputDialog.getText", lambda *_, **__: ("one", True))
-    window.deeds.looking.keep_layout()
+    window.menu_actions.looking.keep_layout()
     gone = session.work.card.pieces[-1]
     session.edit("delete", lambda work: edits.delete(work, {gone.id}))
     session.open_card(is_open=True)
     session.edit("stamp", lambda work: edits.add_impression(work, gone.stamp, (40.0, 40.0))[0])
     assert session.work.card.pieces[0].id not in front  # a kept layout keeps its ids
-    window.deeds.looking._go_to("one")
+    window.menu_actions.looking._go_to("one")
     assert not session.is_open
     assert {piece.id for piece in session.work.card.pieces} == front
     assert len(session.work.card.inside) == 1
@@ -110,7 +110,7 @@ def test_a_layout_of_the_inside_is_gone_back_to_on_the_inside(window: MainWindow
     session.edit("keep", lambda work: keep_try(work, "in"))
     session.edit("delete", lambda work: edits.delete(work, {piece.id for piece in work.card.pieces}))
     session.open_card(is_open=False)
-    window.deeds.looking._go_to("in")
+    window.menu_actions.looking._go_to("in")
     assert session.is_open
     assert session.work.card.inside == front
     assert [piece.x for piece in session.work.card.pieces] == [40.0]
@@ -123,12 +123,12 @@ def test_a_name_that_gets_its_ending_added_is_asked_about_where_the_file_is_ther
     there.write_bytes(b"another card")
     choose_files(monkeypatch, tmp_path / "old")
     asked = answer_boxes(monkeypatch, "Cancel")
-    assert not window.deeds.save_as()
+    assert not window.menu_actions.save_as()
     assert there.read_bytes() == b"another card"
     assert asked == ["old.thicket is there already."]
     choose_files(monkeypatch, tmp_path / "old")
     answer_boxes(monkeypatch, "Replace it")
-    assert window.deeds.save_as()
+    assert window.menu_actions.save_as()
     assert open_card(there)[0] == window.session.whole
 
 
@@ -137,7 +137,7 @@ def test_a_title_with_a_stroke_proposes_a_name_in_a_folder_that_is_there(
 ) -> None:
     window.session.edit("name", lambda work: edits.set_card(work, title="moth / newt"))
     proposed = choose_files(monkeypatch)
-    window.deeds.save_as()
+    window.menu_actions.save_as()
     window.panes["paper"].write()
     window.panes["stash"].library.give_out()
     for start in proposed:
@@ -155,12 +155,12 @@ def test_a_card_that_another_program_changed_is_not_saved_over_without_asking(
     other = work_of(("a", 20, 20))
     save_card(card, other, pictures_of(other))
     asked = answer_boxes(monkeypatch, "Cancel", "Save over it")
-    assert not window.deeds.save()
+    assert not window.menu_actions.save()
     assert open_card(card)[0] == other
-    assert window.deeds.save()
+    assert window.menu_actions.save()
     assert open_card(card)[0].card.title == "mine"
     window.session.edit("name", lambda work: edits.set_card(work, title="mine again"))
-    assert window.deeds.save()  # our own writing is no one else's
+    assert window.menu_actions.save()  # our own writing is no one else's
     assert len(asked) == 2
 
 
@@ -218,7 +218,7 @@ def test_cards_that_were_open_last_are_opened_again_from_the_menu(window: MainWi
     first, second = tmp_path / "a first & a last.thicket", tmp_path / "second.thicket"
     assert window.session.save(first)
     assert window.session.save(second)
-    window.deeds.new_card()
+    window.menu_actions.new_card()
     (recent,) = (one.menu() for one in window._menus["Card"].actions() if one.text() == "Open a recent card")
     recent.aboutToShow.emit()
     assert [one.text().partition("   ·")[0] for one in recent.actions()] == ["second", "a first && a last"]

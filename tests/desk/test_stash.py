@@ -139,7 +139,7 @@ def test_files_dropped_on_the_window_wait_for_each_other(
     qtbot.waitUntil(lambda: len(intake.list.rows) == 4, timeout=60_000)
     die = window.session.work.stash.stamps[-1]
     assert (die.kind, die.may_flip, die.width_mm) == (Kind.DIE, True, pytest.approx(20, abs=0.01))
-    window.deeds.open_dropped([tmp_path / "nothing here.png"])
+    window.menu_actions.open_dropped([tmp_path / "nothing here.png"])
     qtbot.waitUntil(lambda: window._message.isVisible() and "is not there" in window._message.text(), timeout=60_000)
 
 
@@ -323,14 +323,14 @@ def test_images_go_to_the_drawer_once_and_out_as_files(
     out = tmp_path / "part.thicket-stash"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
     pane.give_out()
-    qtbot.waitUntil(lambda: out.exists() and not pane.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: out.exists() and not pane.worker.is_busy, timeout=60_000)
     svg = tmp_path / "outline.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(svg), ""))
     pane.write_outline()
     assert b"<svg" in svg.read_bytes()
     pane.take_out()
     assert session.library.count() == 2
-    stocked.deeds.open_dropped([out])
+    stocked.menu_actions.open_dropped([out])
     qtbot.waitUntil(lambda: session.library.count() == 5, timeout=60_000)
     out.write_bytes(b"broken")
     with qtbot.waitSignal(session.said, timeout=60_000) as caught:
@@ -457,7 +457,7 @@ def test_a_file_that_never_ends_is_stopped_and_keeps_neither_the_desk_nor_the_ne
         if path is endless:
             assert pane.stop.isVisible()
             click(pane.stop)
-            qtbot.waitUntil(lambda: not pane.errand.is_busy, timeout=10_000)  # half of what a table may take
+            qtbot.waitUntil(lambda: not pane.worker.is_busy, timeout=10_000)  # half of what a table may take
     library = window.session.library
     qtbot.waitUntil(lambda: len(library.list_supplies("ink")) == 1, timeout=10_000)  # half of what a table may take
     qtbot.waitUntil(lambda: not pane.stop.isVisible(), timeout=60_000)

@@ -15,7 +15,7 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.desk import theme
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.application import furnish, make_application, offer_recovery, open_window
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.main_window import MainWindow
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.station import Pane, State, Station
@@ -92,7 +92,7 @@ def test_a_rim_outside_foretells_its_halo_and_the_remedy_takes_it_back(window: M
 
 
 def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> None:
-    window.deeds.rehearse()
+    window.menu_actions.rehearse()
     assert window.here == REHEARSAL
     station, outcome = window.panes["rehearsal"], window.session.outcome
     station._stop()
@@ -208,9 +208,9 @@ def test_a_card_that_is_not_saved_is_not_left_without_asking(qtbot: QtBot, monke
     window.session.edit("name", lambda work: edits.set_card(work, title="mine"))
     answers = iter([QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Discard])
     monkeypatch.setattr(QMessageBox, "exec", lambda self: next(answers))
-    window.deeds.open_demo()
+    window.menu_actions.open_demo()
     assert window.session.work.card.title == "mine"
-    window.deeds.open_demo()
+    window.menu_actions.open_demo()
     assert window.session.work.card.title == "Fernside post"
 
 
@@ -240,33 +240,33 @@ def test_work_of_a_killed_program_is_offered_and_taken_up(
 
 
 def test_only_the_newest_request_is_answered(qtbot: QtBot) -> None:
-    errand = Errand()
+    worker = Worker()
     got: list[int] = []
-    errand.done.connect(got.append)
+    worker.done.connect(got.append)
     for number in range(5):
-        errand.ask(lambda number=number: number)
-    qtbot.waitUntil(lambda: not errand.is_busy, timeout=60_000)
+        worker.ask(lambda number=number: number)
+    qtbot.waitUntil(lambda: not worker.is_busy, timeout=60_000)
     assert got == [4]
-    errand.ask(lambda: 9)
-    errand.cancel()
-    qtbot.waitUntil(lambda: not errand.is_busy, timeout=60_000)
+    worker.ask(lambda: 9)
+    worker.cancel()
+    qtbot.waitUntil(lambda: not worker.is_busy, timeout=60_000)
     assert got == [4]
-    errand.close()
+    worker.close()
 
 
 def test_a_refused_request_is_told_and_the_next_is_answered(qtbot: QtBot) -> None:
-    errand = Errand()
+    worker = Worker()
 
     def refuse() -> None:
         raise PaperError("Paper cannot do that.")
 
-    with qtbot.waitSignal(errand.failed) as caught:
-        errand.ask(refuse)
+    with qtbot.waitSignal(worker.failed) as caught:
+        worker.ask(refuse)
     assert caught.args == ["Paper cannot do that."]
-    with qtbot.waitSignal(errand.done) as caught:
-        errand.ask(lambda: 7)
+    with qtbot.waitSignal(worker.done) as caught:
+        worker.ask(lambda: 7)
     assert caught.args == [7]
-    errand.close()
+    worker.close()
 
 
 def test_emitting_a_signal_keeps_the_count_of_true(qtbot: QtBot) -> None:
@@ -339,7 +339,7 @@ class Ledger(Pane):
     def enter(self) -> None:
         self.entered = True
 
-    def close_errands(self) -> None:
+    def close_workers(self) -> None:
         self.is_closed = True
 
 

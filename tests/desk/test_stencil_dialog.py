@@ -35,7 +35,7 @@ def dialog(qtbot: QtBot) -> StencilSteps:
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
-    qtbot.waitUntil(lambda: not made.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not made.worker.is_busy, timeout=60_000)
     return made
 
 
@@ -98,7 +98,7 @@ def test_stepping_out_of_line_puts_right_what_was_dragged_into_line(dialog: Sten
     dialog.view.show_piece(msgspec.structs.replace(dialog.piece, lays=lays))
     assert least_between(stamp, dialog.piece) == 0
     click(button_that_says(dialog, "Step it out of line"))
-    qtbot.waitUntil(lambda: not dialog.errand.is_busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not dialog.worker.is_busy, timeout=60_000)
     assert least_between(stamp, dialog.piece) == pytest.approx(best)
 
 

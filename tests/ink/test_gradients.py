@@ -14,7 +14,7 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.scene.edits import apply_remedy
-from fair_thicket.scene.inking_ways import blend_wash
+from fair_thicket.scene.ink_edits import blend_wash
 
 YELLOW, BLUE, WHITE = "#f2c11f", "#2b4c9b", "#ffffff"
 

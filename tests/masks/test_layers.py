@@ -12,7 +12,7 @@ from fair_thicket.ink.inking import compose
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean
-from fair_thicket.logbook import open_library
+from fair_thicket.library import open_library
 from fair_thicket.making import print_card
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.errors import PaperError

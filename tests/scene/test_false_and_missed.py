@@ -32,7 +32,7 @@ from fair_thicket.model.pieces import (
 from fair_thicket.model.stash import Contact, Kind, Marks, Stamp
 from fair_thicket.model.units import Unit, say_area
 from fair_thicket.scene import edits, judge
-from fair_thicket.scene.inking_ways import glow_from, spotlight
+from fair_thicket.scene.ink_edits import glow_from, spotlight
 from making import square, stamp, work_of
 
 GREETING = msgspec.structs.replace(stamp("words", 30.0), kind=Kind.GREETING)

@@ -12,7 +12,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Wash
 from fair_thicket.scene.edits import set_card
-from fair_thicket.scene.inking_ways import glow_from, keep_off, part_wash, spotlight
+from fair_thicket.scene.ink_edits import glow_from, keep_off, part_wash, spotlight
 from fair_thicket.shape.paper import footprint
 
 

@@ -7,11 +7,11 @@ from functools import lru_cache
 import msgspec
 import shapely
 
-from fair_thicket.backdrop.flying import judge_flying
+from fair_thicket.backdrop.border_judges import judge_borders
 from fair_thicket.backdrop.joining import OVERLAP_MM, WINDOW_MM, Joining
 from fair_thicket.backdrop.profile import find_repeat, profile_of
-from fair_thicket.backdrop.seen import judge_borders
 from fair_thicket.backdrop.spanning import span_area
+from fair_thicket.backdrop.splatter import judge_splatter
 from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.backdrop.texture import judge_textures
 from fair_thicket.backdrop.wash_edges import judge_edges
@@ -54,7 +54,7 @@ def judge(work: Work, inks: Sequence[Ink] = (), *, go_on: Callable[[], bool] = l
     list of Finding
         With the best way to join as the remedy, joints behind what stands in front where that is possible.
     """
-    findings = judge_washes(work, inks) + judge_stencils(work) + judge_textures(work) + judge_flying(work)
+    findings = judge_washes(work, inks) + judge_stencils(work) + judge_textures(work) + judge_splatter(work)
     findings += judge_borders(work, go_on=go_on) + judge_edges(work)
     for piece in work.card.pieces:
         if isinstance(piece, Border) and go_on():

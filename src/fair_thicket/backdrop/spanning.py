@@ -19,7 +19,7 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from fair_thicket.backdrop.behind import span_behind
+from fair_thicket.backdrop.hidden_joints import span_behind
 from fair_thicket.backdrop.joining import ROUND, Chain, Floats, Joining, Stretch, Table, lay_out
 from fair_thicket.backdrop.profile import STEP_MM, Profile, find_repeat, profile_of
 from fair_thicket.model.bounds import MOST_CUTS

@@ -129,7 +129,7 @@ def furnish(
     """Bring the stations into a frame, with a card, the demo, or an empty card."""
     from fair_thicket.desk.session import Session
     from fair_thicket.files.recovery import make_autosave
-    from fair_thicket.logbook import open_library
+    from fair_thicket.library import open_library
 
     problem = ""
     try:
@@ -140,7 +140,7 @@ def furnish(
     if problem:
         window.tell(problem)
     if demo:
-        window.deeds.open_demo()
+        window.menu_actions.open_demo()
     elif card is not None:
         window.session.open(card)
 
@@ -173,7 +173,7 @@ def _offer_next(window: MainWindow, left: "Sequence[Recovered]") -> None:
     first = left[0]
 
     def take() -> None:
-        if window.deeds.may_leave():
+        if window.menu_actions.may_leave():
             window.session.recover(first)
         else:
             _offer_next(window, left)

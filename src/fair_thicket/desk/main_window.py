@@ -22,7 +22,7 @@ from fair_thicket.desk.widgets.parts import Hint
 from fair_thicket.desk.widgets.threshold import Threshold
 
 if TYPE_CHECKING:
-    from fair_thicket.desk.deeds import Deeds
+    from fair_thicket.desk.menu_actions import MenuActions
     from fair_thicket.desk.session import Session
 
 MENUS = ("Card", "Piece", "Ink", "Masks", "View", "Help")
@@ -46,13 +46,13 @@ class MainWindow(Frame):
     here : str
         Key of the station that is looked at.
     actions_of : Actions
-    deeds : Deeds
+    menu_actions : MenuActions
     offer : Offer
         What is offered at the head of the window.
     """
 
     session: "Session"
-    deeds: "Deeds"
+    menu_actions: "MenuActions"
 
     def __init__(self, preview: bytes | None = None, stations: Sequence[Station] = tuple(STATIONS)) -> None:
         super().__init__()
@@ -90,7 +90,7 @@ class MainWindow(Frame):
     def furnish(self, session: "Session") -> None:
         """Bring in the stations, the menus and the session that they speak with."""
         from fair_thicket.desk.actions import Actions
-        from fair_thicket.desk.deeds import Deeds
+        from fair_thicket.desk.menu_actions import MenuActions
         from fair_thicket.desk.widgets.pictures import StampPictures
 
         self.session = session
@@ -100,8 +100,8 @@ class MainWindow(Frame):
         for station in self._stations:
             self.panes[station.key] = pane = station.make(session, pictures)
             self._stack.addWidget(pane)
-        self.deeds = Deeds(self, session, self._stations)
-        self.actions_of = Actions(self, self.deeds.records)
+        self.menu_actions = MenuActions(self, session, self._stations)
+        self.actions_of = Actions(self, self.menu_actions.records)
         for name, menu in self._menus.items():
             self.actions_of.fill(menu, name)
         for pane in self.panes.values():
@@ -110,8 +110,8 @@ class MainWindow(Frame):
             pane.take_actions(self.actions_of, self._menus)
         for key, made in (("undo", self._undo), ("redo", self._redo)):
             made.setDefaultAction(self.actions_of.by_key[key])
-        self._unit.clicked.connect(self.deeds.switch_unit)
-        self._rehearse.clicked.connect(self.deeds.rehearse)
+        self._unit.clicked.connect(self.menu_actions.switch_unit)
+        self._rehearse.clicked.connect(self.menu_actions.rehearse)
         session.said.connect(self._message.say)
         for signal in (session.cardChanged, session.fileChanged, session.selectionChanged, session.outcomeChanged):
             signal.connect(self.refresh)
@@ -215,7 +215,7 @@ class MainWindow(Frame):
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
         if paths and self.is_furnished:
             event.acceptProposedAction()
-            self.deeds.open_dropped(paths)
+            self.menu_actions.open_dropped(paths)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -229,10 +229,10 @@ class MainWindow(Frame):
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.is_furnished:
             event.accept()
-        elif self._keeps or self.deeds.may_leave():
+        elif self._keeps or self.menu_actions.may_leave():
             self.session.is_over = True
             for pane in self.panes.values():
-                pane.close_errands()
+                pane.close_workers()
             self.session.close(keeps=self._keeps)
             event.accept()
         else:

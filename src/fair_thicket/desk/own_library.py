@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from PySide6.QtCore import QObject, Signal
 
-from fair_thicket.logbook.library import Library
+from fair_thicket.library.store import Library
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Ink, Paper, Supply

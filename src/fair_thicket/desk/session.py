@@ -8,14 +8,14 @@ import msgspec
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoStack
 
-from fair_thicket.desk.errands import Errand, timer_of
+from fair_thicket.desk.background import Worker, timer_of
 from fair_thicket.desk.own_library import OwnLibrary
 from fair_thicket.desk.thinking import Glance, Outcome, glance_at, think
 from fair_thicket.desk.undo_step import Step
 from fair_thicket.files.card_file import open_card, pack_card, save_card
 from fair_thicket.files.places import Fingerprint, fingerprint_of, has_changed
 from fair_thicket.files.recovery import Autosave, Recovered, drop_recovered
-from fair_thicket.logbook import Library
+from fair_thicket.library import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp, new_key
@@ -92,18 +92,18 @@ class Session(OwnLibrary):
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._tell_file)
         self._autosave = autosave
-        self._glancer = Errand(self)
+        self._glancer = Worker(self)
         self._glancer.done.connect(self._take_glance)
         self._glancer.failed.connect(self.said)
-        self._weigher = Errand(self)
+        self._weigher = Worker(self)
         self._weigher.done.connect(self._take_balance)
         self._weigher.failed.connect(self.said)
-        self._thinker = Errand(self)
+        self._thinker = Worker(self)
         self._thinker.done.connect(self._take_outcome)
         self._thinker.failed.connect(self.said)
-        self._keeper = Errand(self)
+        self._keeper = Worker(self)
         self._keeper.failed.connect(self.said)
-        self._editor = Errand(self)
+        self._editor = Worker(self)
         self._editor.done.connect(self._take_edit)
         self._editor.failed.connect(self.said)
         self._glance_soon = timer_of(self, GLANCE_DELAY_MS, self._ask_glance)

@@ -50,7 +50,7 @@ class Pane(QWidget):
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
         """Take what it wants of the window's actions and menus, once they are there."""
 
-    def close_errands(self) -> None:
+    def close_workers(self) -> None:
         """End what is under way: the window closes."""
 
 

@@ -4,9 +4,9 @@ from fair_thicket.masks.judging import judge
 from fair_thicket.masks.mix import Mix, find_mix
 from fair_thicket.masks.pins import Refused, plan_with_pins
 from fair_thicket.masks.planning import plan, plan_problem
-from fair_thicket.masks.posing import pose, pose_bare
 from fair_thicket.masks.prices import Cost, Price, cost_of, price_all, price_pin
 from fair_thicket.masks.problem import Problem, Stamping
+from fair_thicket.masks.problem_of_card import pose, pose_bare
 from fair_thicket.masks.rehearsal import Rehearsal, rehearse
 from fair_thicket.masks.slip import Slip, list_slips
 from fair_thicket.masks.timetable import list_steps

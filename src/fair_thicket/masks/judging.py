@@ -7,7 +7,7 @@ import shapely
 
 from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.pins import Refused
-from fair_thicket.masks.posing import say_pin
+from fair_thicket.masks.problem_of_card import say_pin
 from fair_thicket.masks.rehearsal import Rehearsal
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.finding import Finding, Remedy, Weight

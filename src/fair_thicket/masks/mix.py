@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from fair_thicket.masks.planning import plan as make_plan
-from fair_thicket.masks.posing import pose, surfaces_of
 from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.prices import Cost, cost_of, with_pins
 from fair_thicket.masks.problem import Problem
+from fair_thicket.masks.problem_of_card import pose, surfaces_of
 from fair_thicket.masks.program import UM_PER_MM, Clock, GoOn, Program, covered_stamps
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
@@ -86,8 +86,8 @@ def _mix_surface(work: Work, problem: Problem, on_sheet: dict[str, int], clock: 
     if not problem.stamped:
         return [], True
     most = max(stamp_soon(problem)[: problem.stamped]) + 1
-    most = max(most, lower_bound(problem), *(press + 1 for press in problem.wishes.at.values()), 1)
-    bound = {*problem.wishes.at, *problem.wishes.unmasked, *(i for group in problem.wishes.together for i in group)}
+    most = max(most, lower_bound(problem), *(press + 1 for press in problem.pins.at.values()), 1)
+    bound = {*problem.pins.at, *problem.pins.unmasked, *(i for group in problem.pins.together for i in group)}
     fixed = {problem.stampings[i].piece for i in bound}
     may_cut = [i for i in range(problem.stamped) if problem.stampings[i].piece not in fixed]
     program = Program(problem, most, may_cut=may_cut)

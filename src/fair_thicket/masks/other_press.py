@@ -2,10 +2,10 @@
 
 from collections.abc import Mapping
 
+from fair_thicket.masks.pin_edits import add_pin
 from fair_thicket.masks.pins import too_early
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.problem import Problem
-from fair_thicket.masks.wishes import add_pin
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import Pin

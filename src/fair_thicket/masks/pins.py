@@ -7,8 +7,8 @@ import msgspec
 
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.planning import plan_problem
-from fair_thicket.masks.posing import pose, surfaces_of
 from fair_thicket.masks.problem import Problem
+from fair_thicket.masks.problem_of_card import pose, surfaces_of
 from fair_thicket.masks.program import GoOn
 from fair_thicket.masks.table import join_words
 from fair_thicket.model.card import Work, name_pieces
@@ -60,7 +60,7 @@ def check_pins(work: Work) -> None:
     """
     for surface in surfaces_of(work):
         problem = pose(work, surface)
-        if problem.wishes.bind_presses:
+        if problem.pins.bind_presses:
             plan_problem(problem, seconds=CHECK_S)
 
 

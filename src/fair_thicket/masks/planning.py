@@ -3,8 +3,8 @@
 import msgspec
 
 from fair_thicket.masks.counters import find_counters
-from fair_thicket.masks.posing import pose, surfaces_of
 from fair_thicket.masks.problem import Problem, deepest_pile
+from fair_thicket.masks.problem_of_card import pose, surfaces_of
 from fair_thicket.masks.program import Clock, GoOn
 from fair_thicket.masks.solve import Solution, solve
 from fair_thicket.model.card import Work

@@ -30,7 +30,7 @@ def lower_bound(problem: Problem) -> int:
                 needed = -(-len(fitting) // problem.copies_of(stamp))
                 if needed:
                     bound = max(bound, head - 1 + needed + tail)
-    return max(bound, *(press + 1 + tails[i] for i, press in problem.wishes.at.items()), 0)
+    return max(bound, *(press + 1 + tails[i] for i, press in problem.pins.at.items()), 0)
 
 
 def tails_behind(problem: Problem) -> Times:

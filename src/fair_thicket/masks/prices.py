@@ -8,7 +8,7 @@ import msgspec
 import shapely
 
 from fair_thicket.masks.planning import plan as make_plan
-from fair_thicket.masks.posing import cut_by_pins, with_fronts
+from fair_thicket.masks.problem_of_card import cut_by_pins, with_fronts
 from fair_thicket.masks.table import join_words
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, name_pieces, order_pieces

@@ -69,7 +69,7 @@ class Stamping:
 
 
 @dataclass(frozen=True)
-class Wishes:
+class Pins:
     """What the maker pinned, by index of the stamping.
 
     Attributes
@@ -97,7 +97,7 @@ class Problem:
     ----------
     stampings : tuple of Stamping
     copies : mapping of stamp to number owned
-    wishes : Wishes
+    pins : Pins
     middle : (x, y) or None
         Of the surface, about which it may be turned by half.
     hidden : Polygon, MultiPolygon or None
@@ -106,7 +106,7 @@ class Problem:
 
     stampings: tuple[Stamping, ...]
     copies: Mapping[str, int]
-    wishes: Wishes = Wishes()
+    pins: Pins = Pins()
     middle: tuple[float, float] | None = None
     hidden: BaseGeometry | None = None
 
@@ -137,7 +137,7 @@ class Problem:
 
     def _is_masked_from(self, i: int, j: int) -> bool:
         first, second = self.stampings[i], self.stampings[j]
-        if first.is_wash or i in self.wishes.unmasked:
+        if first.is_wash or i in self.pins.unmasked:
             return False
         return (not second.is_wash or first.shuns_wash) and not self._meet_hidden(i, j)
 

@@ -116,12 +116,12 @@ class Program:
                     self.model.add(sum(self.at[i][p] for i in members) <= copies)
 
     def _add_wishes(self) -> None:
-        for i, press in self.problem.wishes.at.items():
+        for i, press in self.problem.pins.at.items():
             if press < self.presses and i not in self.cut:
                 self.model.add(self.at[i][press] == 1)
             elif i not in self.cut:
                 self.model.add_bool_or([])  # there is no such press yet
-        for group in self.problem.wishes.together:
+        for group in self.problem.pins.together:
             for first, second in itertools.pairwise(group):
                 for p in range(self.presses):
                     self.model.add(self.at[first][p] == self.at[second][p])

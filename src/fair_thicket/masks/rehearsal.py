@@ -21,8 +21,8 @@ from fair_thicket.masks.differences import (
     find_unlike,
     levels_apart,
 )
-from fair_thicket.masks.frames import Frames
-from fair_thicket.masks.posing import cut_by_pins
+from fair_thicket.masks.problem_of_card import cut_by_pins
+from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, order_pieces
 from fair_thicket.model.pieces import Impression, as_cut

@@ -65,7 +65,7 @@ def solve(problem: Problem, *, seconds: float = 2.0, go_on: GoOn = lambda: True)
     shared = shared_stamps(problem)
     run = _Run(problem, shared, times, bound, Clock(seconds, go_on))
     used = _count(problem, times)
-    if used == bound and not shared and not problem.half_turns and not problem.wishes.bind_presses:
+    if used == bound and not shared and not problem.half_turns and not problem.pins.bind_presses:
         return run.solution(proven=True)
     return run.exact()
 
@@ -135,12 +135,12 @@ class _Run:
 
     def _fewest_presses(self) -> bool:
         """Try each number of presses from the lower bound up to what the plain rule needs, or what pins may cost."""
-        count, wishes = self.problem.stamped, self.problem.wishes
+        count, pins = self.problem.stamped, self.problem.pins
         known = _count(self.problem, self.times)
-        if known == self.bound and not wishes.bind_presses:
+        if known == self.bound and not pins.bind_presses:
             return True
-        if wishes.bind_presses:
-            most = count + max(wishes.at.values(), default=0) + 1
+        if pins.bind_presses:
+            most = count + max(pins.at.values(), default=0) + 1
             # where so many presses cannot all be filled, some before a pinned one stay empty
             tries = [
                 *((n, True) for n in range(self.bound, count + 1)),
@@ -157,10 +157,10 @@ class _Run:
                 return True
             if told == "unknown":
                 self.bound = presses
-                if wishes.bind_presses:
+                if pins.bind_presses:
                     raise PaperError("The pins could not be worked out in time; take one of them away.")
                 return False
-        if wishes.bind_presses:
+        if pins.bind_presses:
             raise PaperError("These pins contradict each other or the order of the images; take one of them away.")
         self.bound = known
         return True

@@ -1,6 +1,6 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
-from fair_thicket.masks.posing import cut_by_pins
+from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import Table, count, join_words, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
 from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key

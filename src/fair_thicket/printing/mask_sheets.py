@@ -14,7 +14,7 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
 from fair_thicket.files.atomic import write_whole
-from fair_thicket.files.frames import make_folder
+from fair_thicket.files.press_pictures import make_folder
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import MaskPlan

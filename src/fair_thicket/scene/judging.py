@@ -9,15 +9,15 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.scene.judges.arrangement import judge_fullness, judge_gaze, judge_heights
-from fair_thicket.scene.judges.bench import Bench, Draft, attempt, to_remedy
 from fair_thicket.scene.judges.covering import judge_cover, judge_zones
 from fair_thicket.scene.judges.edges import judge_edges, judge_envelope, judge_mats, judge_trims
+from fair_thicket.scene.judges.facts import Draft, Facts, attempt, to_remedy
 from fair_thicket.scene.judges.nearness import judge_near
 from fair_thicket.scene.judges.standing import judge_ground, judge_holds
 from fair_thicket.scene.judges.words import judge_words
 from fair_thicket.scene.visibility import View, look
 
-JUDGES: tuple[Callable[[Bench], Iterator[Draft]], ...] = (
+JUDGES: tuple[Callable[[Facts], Iterator[Draft]], ...] = (
     judge_zones,
     judge_words,
     judge_cover,
@@ -44,7 +44,7 @@ class _Told(NamedTuple):
     """A draft, and the judge that it came from."""
 
     draft: Draft
-    ask: Callable[[Bench], Iterator[Draft]]
+    ask: Callable[[Facts], Iterator[Draft]]
 
 
 def judge(
@@ -75,7 +75,7 @@ def judge(
     if not work.card.pieces:
         return []
     view = view or look(work)
-    told = _draft(Bench(work, view, is_quick=not remedies), JUDGES if remedies else QUICK_JUDGES)
+    told = _draft(Facts(work, view, is_quick=not remedies), JUDGES if remedies else QUICK_JUDGES)
     findings = [one.draft.finding for one in told]
     if remedies:
         findings = list(_with_remedies(work, view, told, go_on))
@@ -85,8 +85,8 @@ def judge(
     return sorted(findings, key=lambda one: (one.is_dismissed, -one.weight))
 
 
-def _draft(bench: Bench, judges: Sequence[Callable[[Bench], Iterator[Draft]]]) -> list[_Told]:
-    return [_Told(one, ask) for ask in judges for one in ask(bench)]
+def _draft(facts: Facts, judges: Sequence[Callable[[Facts], Iterator[Draft]]]) -> list[_Told]:
+    return [_Told(one, ask) for ask in judges for one in ask(facts)]
 
 
 def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callable[[], bool]) -> Iterator[Finding]:
@@ -110,11 +110,11 @@ def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callabl
 def _settles(work: Work, view: View, remedy: Remedy, told: _Told, before: dict[tuple[str, ...], Finding]) -> bool:
     """Do what a remedy says and judge again: its own judge first, for most that fail do so there."""
     after = apply_remedy(work, remedy)
-    bench = Bench(after, look(after, view), is_quick=True)
+    facts = Facts(after, look(after, view), is_quick=True)
     own = _name(told.draft.finding)
-    if any(_name(one.finding) == own for one in told.ask(bench)):
+    if any(_name(one.finding) == own for one in told.ask(facts)):
         return False
-    found = {_name(one.draft.finding): one.draft.finding for one in _draft(bench, JUDGES)}
+    found = {_name(one.draft.finding): one.draft.finding for one in _draft(facts, JUDGES)}
     for name, one in found.items():
         known = before.get(name)
         if known is None:

@@ -24,7 +24,7 @@ class Catch(NamedTuple):
     guides: tuple[Guide, ...] = ()
 
 
-class _Wish(NamedTuple):
+class _Near(NamedTuple):
     """A place along one axis: how far off, how much it is wanted (lower first), and the guide."""
 
     off: float
@@ -43,31 +43,31 @@ def catch(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, with
         Of what rests.
     panel : (width, height), mm
     within_mm : float
-        Nothing farther away catches.
+        Nothing farther away nearby.
 
     Notes
     -----
     Each axis by itself. The panel's middle lines come first, then equal gaps between two neighbours, then the middles
     and edges of others.
     """
-    across = _best(_wishes(moved, others, panel, upright=True), within_mm)
-    down = _best(_wishes(moved, others, panel, upright=False), within_mm)
-    guides = tuple(wish.guide for wish in (across, down) if wish is not None)
+    across = _best(_near_lines(moved, others, panel, upright=True), within_mm)
+    down = _best(_near_lines(moved, others, panel, upright=False), within_mm)
+    guides = tuple(catch.guide for catch in (across, down) if catch is not None)
     return Catch((across.off if across else 0.0, down.off if down else 0.0), guides)
 
 
-def _best(wishes: Sequence[_Wish], within_mm: float) -> _Wish | None:
-    near = [wish for wish in wishes if abs(wish.off) <= within_mm]
-    return min(near, key=lambda wish: (wish.rank, abs(wish.off)), default=None)
+def _best(nearby: Sequence[_Near], within_mm: float) -> _Near | None:
+    near = [catch for catch in nearby if abs(catch.off) <= within_mm]
+    return min(near, key=lambda catch: (catch.rank, abs(catch.off)), default=None)
 
 
-def _wishes(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, upright: bool) -> list[_Wish]:
+def _near_lines(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, upright: bool) -> list[_Near]:
     axis = 0 if upright else 1
     low, high = moved[axis], moved[axis + 2]
     cross_low, cross_high = moved[1 - axis], moved[3 - axis]
     middle = (low + high) / 2
     half = panel[axis] / 2
-    wishes = [_Wish(half - middle, 0, Guide(upright, half, 0.0, panel[1 - axis], "middle of the card"))]
+    nearby = [_Near(half - middle, 0, Guide(upright, half, 0.0, panel[1 - axis], "middle of the card"))]
     for other in others:
         ends = (min(cross_low, other[1 - axis]), max(cross_high, other[3 - axis]))
         marks = (
@@ -75,11 +75,11 @@ def _wishes(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, up
             (other[axis + 2], high, "edge"),
             ((other[axis] + other[axis + 2]) / 2, middle, "middle"),
         )
-        wishes += [_Wish(mark - own, 2, Guide(upright, mark, *ends, words)) for mark, own, words in marks]
-    return wishes + _equal_gaps(moved, others, upright=upright)
+        nearby += [_Near(mark - own, 2, Guide(upright, mark, *ends, words)) for mark, own, words in marks]
+    return nearby + _equal_gaps(moved, others, upright=upright)
 
 
-def _equal_gaps(moved: Box, others: Sequence[Box], *, upright: bool) -> list[_Wish]:
+def _equal_gaps(moved: Box, others: Sequence[Box], *, upright: bool) -> list[_Near]:
     """Between two neighbours in the same row or column, and beside two whose gap could be taken up."""
     axis = 0 if upright else 1
     row = sorted(
@@ -90,22 +90,22 @@ def _equal_gaps(moved: Box, others: Sequence[Box], *, upright: bool) -> list[_Wi
     size = high - low
     before = [box for box in row if (box[axis] + box[axis + 2]) / 2 < (low + high) / 2]
     after = [box for box in row if box not in before]
-    wishes = []
+    nearby = []
 
-    def wish(target: float) -> None:
+    def catch(target: float) -> None:
         guide = Guide(upright, target + size / 2, moved[1 - axis], moved[3 - axis], "equal gaps")
-        wishes.append(_Wish(target - low, 1, guide))
+        nearby.append(_Near(target - low, 1, guide))
 
     if before and after:
         start, end = max(box[axis + 2] for box in before), min(box[axis] for box in after)
         if end - start > size:
-            wish((start + end - size) / 2)
+            catch((start + end - size) / 2)
     if len(before) >= 2:
         gap = before[-1][axis] - before[-2][axis + 2]
         if gap > 0:
-            wish(before[-1][axis + 2] + gap)
+            catch(before[-1][axis + 2] + gap)
     if len(after) >= 2:
         gap = after[1][axis] - after[0][axis + 2]
         if gap > 0:
-            wish(after[0][axis] - gap - size)
-    return wishes
+            catch(after[0][axis] - gap - size)
+    return nearby

@@ -174,7 +174,7 @@ def rehearse(options: argparse.Namespace) -> int:
     """Perform the plan of both sides on simulated paper."""
     from fair_thicket import masks as engine
     from fair_thicket.files.card_file import open_card
-    from fair_thicket.files.frames import write_frames
+    from fair_thicket.files.press_pictures import write_frames
 
     whole, pictures = open_card(options.card)
     documents: dict[str, Document] = {}

@@ -8,7 +8,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from fair_thicket.backdrop.washes import judge_washes
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.widgets.blend_view import BlendView
 from fair_thicket.desk.widgets.ink_choice import InkChoice
 from fair_thicket.desk.widgets.parts import Choices, Column, Stepper, button, label, taking_row
@@ -52,7 +52,7 @@ class Blend(QDialog):
     inks : list of InkChoice
     coats : Stepper
     told : QLabel
-    errand : Errand
+    worker : Worker
         Judges the wash while it is made.
     """
 
@@ -76,8 +76,8 @@ class Blend(QDialog):
         box.addLayout(row, 1)
         foot, _ = taking_row(self)
         box.addLayout(foot)
-        self.errand = Errand(self)
-        self.errand.done.connect(self._say)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._say)
         self.finished.connect(lambda _: self.end())
         self.view.changed.connect(self._look)
         self._soon = QTimer(self)
@@ -166,12 +166,12 @@ class Blend(QDialog):
     def end(self) -> None:
         """Judge no more."""
         self._soon.stop()
-        self.errand.close()
+        self.worker.close()
 
     @property
     def is_busy(self) -> bool:
         """Whether what is said may change yet."""
-        return self._soon.isActive() or self.errand.is_busy
+        return self._soon.isActive() or self.worker.is_busy
 
     def _judge(self) -> None:
         piece, work, own = self.piece, self._work, self._own
@@ -181,7 +181,7 @@ class Blend(QDialog):
             found = [one for one in judge_washes(made, own) if piece.id in one.pieces and one.code != "bare"]
             return _Told(ink_needs(made, piece), found)
 
-        self.errand.ask(judge)
+        self.worker.ask(judge)
 
     def _say(self, told: _Told) -> None:
         lines = [f"{one.title}. {one.text}" for one in told.findings]

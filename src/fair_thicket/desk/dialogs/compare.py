@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import button, label
 from fair_thicket.ink.painting import Look, Picture, paint
@@ -109,7 +109,7 @@ class Compare(QDialog):
         self.choices: list[QComboBox] = []
         self.figures: list[list[QLabel]] = []
         self._views: list[PictureView] = []
-        self._errands: list[Errand] = []
+        self._workers: list[Worker] = []
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 14, 18, 14)
         box.addWidget(label("Two tries side by side", "heading"))
@@ -142,13 +142,13 @@ class Compare(QDialog):
             grid.addWidget(told[-1], number, 1)
         column.addLayout(grid)
         column.addWidget(button("Go back to this one", lambda: self._want(side)), 0, Qt.AlignmentFlag.AlignLeft)
-        errand = Errand(self)
-        errand.done.connect(lambda shown: self._take(side, shown))
-        errand.failed.connect(self._session.said)
+        worker = Worker(self)
+        worker.done.connect(lambda shown: self._take(side, shown))
+        worker.failed.connect(self._session.said)
         self.choices.append(choice)
         self._views.append(view)
         self.figures.append(told)
-        self._errands.append(errand)
+        self._workers.append(worker)
         choice.currentIndexChanged.connect(lambda _: self._show(side))
         self._show(side)
         return column
@@ -162,7 +162,7 @@ class Compare(QDialog):
     def _show(self, side: int) -> None:
         work, pictures = self.work_of(side), dict(self._session.pictures)
         self._views[side].show_picture(None)
-        self._errands[side].ask(lambda: picture_layout(work, pictures))
+        self._workers[side].ask(lambda: picture_layout(work, pictures))
 
     def _take(self, side: int, shown: Shown) -> None:
         self._views[side].show_picture(shown.picture)
@@ -176,6 +176,6 @@ class Compare(QDialog):
         self.accept()
 
     def done(self, result: int) -> None:
-        for errand in self._errands:
-            errand.close()
+        for worker in self._workers:
+            worker.close()
         super().done(result)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QDialog, QVBoxLayout, QWidget
 from fair_thicket.backdrop.hills import draw_hill, hill_outline, smooth_line
 from fair_thicket.backdrop.reaching import sheet_under
 from fair_thicket.desk import theme
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.widgets.ink_choice import swatch
 from fair_thicket.desk.widgets.parts import button, label, taking_row
 from fair_thicket.ink.painting import paint
@@ -192,7 +192,7 @@ class Hill(QDialog):
     view : HillView
     colour : QComboBox
     note : QLabel
-    errand : Errand
+    worker : Worker
         Paints the card.
     """
 
@@ -229,12 +229,12 @@ class Hill(QDialog):
         box.addLayout(row)
         self._done.setEnabled(False)
         self.view.changed.connect(self._look)
-        self.errand = Errand(self)
-        self.errand.done.connect(self.view.show_card)
-        self.errand.failed.connect(self.note.setText)
-        self.finished.connect(lambda _: self.errand.close())
+        self.worker = Worker(self)
+        self.worker.done.connect(self.view.show_card)
+        self.worker.failed.connect(self.note.setText)
+        self.finished.connect(lambda _: self.worker.close())
         painted = dict(pictures)
-        self.errand.ask(lambda: _paint_and_load(work, painted))
+        self.worker.ask(lambda: _paint_and_load(work, painted))
         self.resize(820, 680)
 
     def _recolour(self) -> None:

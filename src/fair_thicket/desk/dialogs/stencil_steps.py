@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from fair_thicket.backdrop.stencils import FAR_MM, Stepping, least_between, step_stencil
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.widgets.ink_choice import InkChoice
 from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.widgets.stencil_view import StencilView
@@ -50,7 +50,7 @@ class StencilSteps(QDialog):
     rise, reach : QLineEdit
     told : QLabel
         The moves, and how far the outlines keep out of line.
-    errand : Errand
+    worker : Worker
     """
 
     def __init__(self, work: Work, piece: AnyWash, parent: QWidget | None = None, *, own: Sequence[Ink] = ()) -> None:
@@ -75,12 +75,12 @@ class StencilSteps(QDialog):
         row.addWidget(self._make_form(piece, own))
         box.addLayout(row, 1)
         box.addLayout(self._make_buttons())
-        self.errand = Errand(self)
-        self.errand.done.connect(self._take_steps)
-        self.errand.failed.connect(self._refuse)
-        self.errand.busyChanged.connect(self._show_busy)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take_steps)
+        self.worker.failed.connect(self._refuse)
+        self.worker.busyChanged.connect(self._show_busy)
         self.view.changed.connect(self._tell)
-        self.finished.connect(lambda _: self.errand.close())
+        self.finished.connect(lambda _: self.worker.close())
         if piece.lays and piece.stencil:
             self._tell()
         else:
@@ -190,7 +190,7 @@ class StencilSteps(QDialog):
         taped = self.piece.taped if stamp.id == self.piece.stencil else ()
         piece = msgspec.structs.replace(self.piece, stencil=stamp.id, reach_mm=reach, taped=taped, lays=())
         unit = self._unit
-        self.errand.ask(lambda: (piece, step_stencil(stamp, piece, count, rise, inks=inks, unit=unit)))
+        self.worker.ask(lambda: (piece, step_stencil(stamp, piece, count, rise, inks=inks, unit=unit)))
 
     def _show_busy(self, busy: bool) -> None:
         self._best.setText("Stepping …" if busy else "Step it out of line")
@@ -243,6 +243,6 @@ def ask_steps(
     dialog = StencilSteps(work, piece, parent, own=own)
     taken = dialog.exec()
     made = dialog.piece if taken and dialog.piece.lays else None
-    dialog.errand.close()
+    dialog.worker.close()
     dialog.deleteLater()
     return made

@@ -6,9 +6,9 @@ import msgspec
 import shapely
 from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from fair_thicket.backdrop.flying import judge_flying
+from fair_thicket.backdrop.splatter import judge_splatter
 from fair_thicket.backdrop.texture import lay_texture
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.widgets.ground_art import Ground, grounds_of
 from fair_thicket.desk.widgets.parts import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.widgets.wash_view import WashView
@@ -63,7 +63,7 @@ class WashHow(QDialog):
     drops : Stepper
     wide, pitch : QLineEdit
     told : QLabel
-    errand : Errand
+    worker : Worker
     """
 
     def __init__(
@@ -88,10 +88,10 @@ class WashHow(QDialog):
         box.addLayout(row, 1)
         foot, self._done = taking_row(self)
         box.addLayout(foot)
-        self.errand = Errand(self)
-        self.errand.done.connect(self._show)
-        self.errand.failed.connect(self._refuse)
-        self.finished.connect(lambda _: self.errand.close())
+        self.worker = Worker(self)
+        self.worker.done.connect(self._show)
+        self.worker.failed.connect(self._refuse)
+        self.finished.connect(lambda _: self.worker.close())
         self._look()
         self.resize(960, 560)
 
@@ -202,7 +202,7 @@ class WashHow(QDialog):
             return
         work = self._work
         self._done.setEnabled(False)  # until what is asked is shown
-        self.errand.ask(lambda: _make(work, asked))
+        self.worker.ask(lambda: _make(work, asked))
 
     # -- what is said --------------------------------------------------------------------------------------------
 
@@ -212,7 +212,7 @@ class WashHow(QDialog):
         self._done.setEnabled(True)
 
     def _refuse(self, words: str) -> None:
-        self.errand.cancel()
+        self.worker.cancel()
         self.told.setText(words)
         self._done.setEnabled(False)
 
@@ -226,7 +226,7 @@ def _make(work: Work, asked: AnyWash) -> _Shown:
     told = [kind_of(piece).mind]
     if isinstance(piece, Texture):
         told.append(f"{len(piece.spots)} marks find free ground.")
-    told += [one.text for one in judge_flying(made) if piece.id in one.pieces]
+    told += [one.text for one in judge_splatter(made) if piece.id in one.pieces]
     return _Shown(piece, grounds_of(made, leaves)[piece.on], shapely.union_all(inked), "\n\n".join(told))
 
 
@@ -237,6 +237,6 @@ def ask_how(
     dialog = WashHow(work, piece, parent, kind=kind)
     taken = dialog.exec()
     made = dialog.piece if taken else None
-    dialog.errand.close()
+    dialog.worker.close()
     dialog.deleteLater()
     return made

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.found_list import FoundList
@@ -46,7 +46,7 @@ class IntakePane(QWidget):
 
     Attributes
     ----------
-    errand : Errand
+    worker : Worker
     sorting : Sorting or None
         The page that is looked at.
     list : FoundList
@@ -63,10 +63,10 @@ class IntakePane(QWidget):
         self._waiting: list[Path] = []
         self._path: Path | None = None
         self._ends: tuple[tuple[float, float], tuple[float, float]] | None = None
-        self.errand = Errand(self)
-        self.errand.done.connect(self._take)
-        self.errand.failed.connect(self._fail)
-        self.errand.busyChanged.connect(self._show_busy)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take)
+        self.worker.failed.connect(self._fail)
+        self.worker.busyChanged.connect(self._show_busy)
         self._regroup_soon = QTimer(self)
         self._regroup_soon.setSingleShot(True)
         self._regroup_soon.setInterval(30)
@@ -131,7 +131,7 @@ class IntakePane(QWidget):
         self._busy.setTextVisible(False)
         self._busy.setFixedWidth(80)
         self._busy.setAccessibleName("Finding the images")
-        self._stop = button("Stop", self.errand_cancel, "link")
+        self._stop = button("Stop", self.stop_reading, "link")
         row.addWidget(self._busy)
         row.addWidget(self._stop)
         return row
@@ -245,18 +245,18 @@ class IntakePane(QWidget):
     # -- work elsewhere ------------------------------------------------------------------------------------------
 
     def _ask(self, function: Callable[[], Sorting]) -> None:
-        self.errand.ask(function)
+        self.worker.ask(function)
 
     def _read(self, function: Callable[..., Sorting], path: Path, *how: object) -> None:
         """Read a page from outside in a process of its own, which *Stop* and closing the window end at once."""
         seconds = DRAWING_S if path.suffix.lower() in sort.DRAWINGS else PAGE_S
-        self.errand.ask_stoppable(
+        self.worker.ask_stoppable(
             lambda go_on: run_apart(function, path, *how, name=path.name, seconds=seconds, go_on=go_on)
         )
 
-    def errand_cancel(self) -> None:
+    def stop_reading(self) -> None:
         """Give up what is being read."""
-        self.errand.cancel()
+        self.worker.cancel()
         if self.sorting is None:
             self._path, self._waiting = None, []
 
@@ -372,7 +372,7 @@ class IntakePane(QWidget):
         self._stack.setCurrentIndex(1 if shown else 0)
         self._tools.setVisible(shown)
         self.length.setVisible(WAYS[self.way.currentIndex()][1].kind == "length")
-        self._show_busy(self.errand.is_busy)
+        self._show_busy(self.worker.is_busy)
         self.list.show_sorting(sorting, self._session.work.card.unit, waiting=len(self._waiting))
         if sorting is None:
             self.page.show_page(None, None)

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.image_pane import ImagePane
@@ -26,7 +26,7 @@ from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.files.places import file_stem
 from fair_thicket.files.stash_file import SUFFIX, open_stash, save_stash
 from fair_thicket.intake.layers import join_layers
-from fair_thicket.logbook import open_library
+from fair_thicket.library import open_library
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Kind, Stamp
 
@@ -48,17 +48,17 @@ class LibraryPane(QWidget):
     entries : Entries
     image : ImagePane
         The image that is looked at.
-    errand : Errand
+    worker : Worker
         Brings files in and gives them out.
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self.errand = Errand(self)
-        self.errand.done.connect(self._told)
-        self.errand.failed.connect(session.said)
-        self.errand.busyChanged.connect(self._show_busy)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._told)
+        self.worker.failed.connect(session.said)
+        self.worker.busyChanged.connect(self._show_busy)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -262,7 +262,7 @@ class LibraryPane(QWidget):
         library = self._session.library
         if library is not None:
             source = library.path
-            self.errand.ask(lambda: give_out(source, numbers, path))
+            self.worker.ask(lambda: give_out(source, numbers, path))
 
     def bring_in(self) -> None:
         """Ask for a file of images and supplies, and take all of it in."""
@@ -275,7 +275,7 @@ class LibraryPane(QWidget):
         library = self._session.library
         if library is not None:
             target = library.path
-            self.errand.ask(lambda: bring_in(target, path))
+            self.worker.ask(lambda: bring_in(target, path))
 
     def _told(self, words: str) -> None:
         self._session.said.emit(words)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, Q
 
 from fair_thicket import masks
 from fair_thicket.desk.actions import Actions
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.station import Pane, State, say_to_settle
 from fair_thicket.desk.thinking import Outcome
@@ -56,7 +56,7 @@ class MasksStation(Pane):
     prices : PriceList
     pins : PinList
     steps : StepList
-    slipper : Errand
+    slipper : Worker
         Works out how far masks may slip, when they are looked at.
     """
 
@@ -69,7 +69,7 @@ class MasksStation(Pane):
         self.prices = PriceList(session)
         self.pins = PinList(session)
         self.steps = StepList(session)
-        self.slipper = Errand(self)
+        self.slipper = Worker(self)
         self.slipper.done.connect(self._take_slips)
         self.slipper.failed.connect(session.said)
         self._cards: dict[int, MaskCard] = {}
@@ -167,10 +167,10 @@ class MasksStation(Pane):
         del menus
         self.timetable.addActions([actions.by_key[key] for key in PIN_KEYS])
 
-    def close_errands(self) -> None:
+    def close_workers(self) -> None:
         """End what is being worked out."""
-        for errand in (self.slipper, self.prices.errand, self.prices.mixer, self.pins.errand, self.timetable.preview):
-            errand.close()
+        for worker in (self.slipper, self.prices.worker, self.prices.mixer, self.pins.worker, self.timetable.preview):
+            worker.close()
 
     def _set_rim(self, rim: float) -> None:
         rim = round(rim, 3)

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPixmap, QShowEvent
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fair_thicket import masks
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.station import Pane, State
@@ -85,9 +85,9 @@ class PaperStation(Pane):
         self._drawn_for: tuple[object, str] | None = None
         self._pdf: bytes | None = None
         self.pages: list[QLabel] = []
-        self.errand = Errand(self)
-        self.errand.done.connect(self._take)
-        self.errand.failed.connect(session.said)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take)
+        self.worker.failed.connect(session.said)
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 10, 16, 10)
         self._words = Hint()
@@ -119,9 +119,9 @@ class PaperStation(Pane):
         is_there = self._session.outcome is not None and bool(self._session.work.card.pieces)
         return State("ready" if is_there else "–")
 
-    def close_errands(self) -> None:
+    def close_workers(self) -> None:
         """Give up drawing pages."""
-        self.errand.close()
+        self.worker.close()
 
     def _paper_now(self) -> str:
         return self._paper or ("letter" if self._session.work.card.unit is Unit.INCH else "a4")
@@ -152,7 +152,7 @@ class PaperStation(Pane):
             self._show_state()
             pictures, paper = dict(self._session.pictures), wanted[1]
             is_open = self._session.is_open
-            self.errand.ask(lambda: draw_pages(outcome, pictures, paper, is_open=is_open))
+            self.worker.ask(lambda: draw_pages(outcome, pictures, paper, is_open=is_open))
 
     def _take(self, result: tuple[bytes, list[bytes]]) -> None:
         self._pdf, pictures = result

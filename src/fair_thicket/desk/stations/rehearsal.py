@@ -12,7 +12,7 @@ from fair_thicket.desk.station import Pane, State
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.panel_view import PanelView
 from fair_thicket.desk.widgets.parts import Choices, Column, Hint, button, card_frame, ground, head_row, label
-from fair_thicket.masks.frames import picture_difference
+from fair_thicket.masks.sheet_pictures import picture_difference
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Impression, is_glued
 from fair_thicket.model.plan import SHEET

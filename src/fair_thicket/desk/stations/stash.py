@@ -81,11 +81,11 @@ class StashStation(Pane):
         count = len(self._session.work.stash.stamps)
         return State(f"{count} stamps" if count else "empty", not count)
 
-    def close_errands(self) -> None:
+    def close_workers(self) -> None:
         """End what is under way."""
-        self.intake.errand.close()
-        self.library.errand.close()
-        self.supplies.errand.close()
+        self.intake.worker.close()
+        self.library.worker.close()
+        self.supplies.worker.close()
 
 
 class AtHandPane(QWidget):

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QV
 
 from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk import theme
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.save_place import ask_save_place
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, Hint, Stepper, button
@@ -61,10 +61,10 @@ class SuppliesPane(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self.rows: list[QWidget] = []
-        self.errand = Errand(self)
-        self.errand.done.connect(self._take)
-        self.errand.failed.connect(session.said)
-        self.errand.busyChanged.connect(self._show_busy)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take)
+        self.worker.failed.connect(session.said)
+        self.worker.busyChanged.connect(self._show_busy)
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 4, 16, 12)
         box.addLayout(self._add_row())
@@ -108,7 +108,7 @@ class SuppliesPane(QWidget):
         row.addWidget(self._to_csv)
         self._facts = Hint()
         row.addWidget(self._facts, 1)
-        self.stop = button("Stop reading", self.errand.cancel, "link")
+        self.stop = button("Stop reading", self.worker.cancel, "link")
         self.stop.hide()
         row.addWidget(self.stop)
         return row
@@ -263,7 +263,7 @@ class SuppliesPane(QWidget):
 
     def _read(self, function: Callable[[Path], Sequence[Supply | Swatch]], path: Path, seconds: float) -> None:
         """Read a file from outside in a process of its own, which *Stop* and closing the window end at once."""
-        self.errand.ask_stoppable(lambda go_on: run_apart(function, path, name=path.name, seconds=seconds, go_on=go_on))
+        self.worker.ask_stoppable(lambda go_on: run_apart(function, path, name=path.name, seconds=seconds, go_on=go_on))
 
     def _take(self, found: Sequence[Supply | Swatch]) -> None:
         supplies = [one for one in found if not isinstance(one, Swatch)]

@@ -5,7 +5,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from fair_thicket.desk import theme
-from fair_thicket.logbook import Entry
+from fair_thicket.library import Entry
 
 TILE = QSize(112, 122)
 Index = QModelIndex | QPersistentModelIndex

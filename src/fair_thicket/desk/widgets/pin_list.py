@@ -4,13 +4,13 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fair_thicket import masks
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Column, button, card_frame, label
-from fair_thicket.masks.posing import say_pin
+from fair_thicket.masks.pin_edits import take_pin
 from fair_thicket.masks.prices import Cost, say_change
-from fair_thicket.masks.wishes import take_pin
+from fair_thicket.masks.problem_of_card import say_pin
 from fair_thicket.model.masking import Pin
 
 NONE = (
@@ -24,7 +24,7 @@ class PinList(QWidget):
 
     Attributes
     ----------
-    errand : Errand
+    worker : Worker
     costs : list of (Pin, Cost or None)
         As shown; None where the pin does not hold.
     """
@@ -34,9 +34,9 @@ class PinList(QWidget):
         self._session = session
         self._of: Outcome | None = None
         self.costs: list[tuple[Pin, Cost | None]] = []
-        self.errand = Errand(self)
-        self.errand.done.connect(self._take)
-        self.errand.failed.connect(session.said)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take)
+        self.worker.failed.connect(session.said)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         self._column = Column(spacing=6, margin=0)
@@ -61,7 +61,7 @@ class PinList(QWidget):
             work, plan = outcome.work, outcome.plan
             return outcome, [(pin, None if pin in refused else masks.price_pin(work, plan, pin)) for pin in pins]
 
-        self.errand.ask(work_out)
+        self.worker.ask(work_out)
 
     def _take(self, result: tuple[Outcome, list[tuple[Pin, Cost | None]]]) -> None:
         outcome, self.costs = result

@@ -4,15 +4,15 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from fair_thicket import masks
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.thinking import Outcome
 from fair_thicket.desk.widgets.parts import Column, button, card_frame, label
 from fair_thicket.masks.mix import Mix
-from fair_thicket.masks.posing import cut_by_pins
+from fair_thicket.masks.pin_edits import add_pin, set_masking
 from fair_thicket.masks.prices import Cost, Price, say_change, stamp_with_backs, with_pins
+from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import join_words
-from fair_thicket.masks.wishes import add_pin, set_masking
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
@@ -26,7 +26,7 @@ class PriceList(QWidget):
     ----------
     prices : list of Price
         As shown.
-    errand, mixer : Errand
+    worker, mixer : Worker
     mix_button : QPushButton
     """
 
@@ -35,10 +35,10 @@ class PriceList(QWidget):
         self._session = session
         self.prices: list[Price] = []
         self._of: Outcome | None = None
-        self.errand = Errand(self)
-        self.errand.done.connect(self._take)
-        self.errand.failed.connect(session.said)
-        self.mixer = Errand(self)
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take)
+        self.worker.failed.connect(session.said)
+        self.mixer = Worker(self)
         self.mixer.done.connect(self._take_mix)
         self.mixer.failed.connect(session.said)
         box = QVBoxLayout(self)
@@ -59,8 +59,8 @@ class PriceList(QWidget):
         self._column = Column(spacing=6, margin=0)
         self._column.box.setContentsMargins(0, 2, 6, 2)
         box.addWidget(self._column, 1)
-        for errand in (self.errand, self.mixer):
-            errand.busyChanged.connect(lambda _: self._show_busy())
+        for worker in (self.worker, self.mixer):
+            worker.busyChanged.connect(lambda _: self._show_busy())
         self._show_busy()
         session.outcomeChanged.connect(self.refresh)
 
@@ -69,7 +69,7 @@ class PriceList(QWidget):
         self.refresh()
 
     def _show_busy(self) -> None:
-        self._busy.setVisible(self.errand.is_busy or self.mixer.is_busy)
+        self._busy.setVisible(self.worker.is_busy or self.mixer.is_busy)
         self.mix_button.setEnabled(not self.mixer.is_busy and self._session.outcome is not None)
 
     def refresh(self) -> None:
@@ -85,7 +85,7 @@ class PriceList(QWidget):
             go_on = lambda: session.is_wanted(work)  # noqa: E731 - a line that reads as it is said
             return outcome, masks.cost_of(work, plan), masks.price_all(work, plan, go_on=go_on)
 
-        self.errand.ask(work_out)
+        self.worker.ask(work_out)
 
     def _take(self, result: tuple[Outcome, Cost, list[Price]]) -> None:
         outcome, now, self.prices = result

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QWidget
 
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.widgets.parts import Column, label
-from fair_thicket.masks.wishes import tick
+from fair_thicket.masks.pin_edits import tick
 from fair_thicket.model.steps import Step
 
 

@@ -16,10 +16,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket import masks
 from fair_thicket.desk import theme
-from fair_thicket.desk.errands import Errand
+from fair_thicket.desk.background import Worker
 from fair_thicket.desk.session import Session
 from fair_thicket.masks.other_press import press_on, try_pin, why_not
-from fair_thicket.masks.wishes import add_pin
+from fair_thicket.masks.pin_edits import add_pin
 from fair_thicket.model.card import piece_key
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import SHEET, MaskPlan
@@ -70,7 +70,7 @@ class Timetable(QWidget):
         self._pinned: set[str] = set()
         self._done: set[int] = set()
         self._drag: _Drag | None = None
-        self.preview = Errand(self)
+        self.preview = Worker(self)
         self.preview.done.connect(self._take_preview)
         self.preview.failed.connect(self._take_refusal)
         session.outcomeChanged.connect(self.refresh)

@@ -11,7 +11,7 @@ from fair_thicket.model.card import is_figure, is_sheet
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Border, Cutout, Piece
 from fair_thicket.scene import edits
-from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital, is_flipped, stamp_of
+from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, is_flipped, stamp_of
 from fair_thicket.scene.room import largest_square
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.raster import add_cover
@@ -25,50 +25,50 @@ CROWD_SHARE = 0.04
 FOAM_MM = 1.6
 
 
-def judge_gaze(bench: Bench) -> Iterator[Draft]:
+def judge_gaze(facts: Facts) -> Iterator[Draft]:
     """Figures that look or point off the near edge, not toward the greeting or the middle."""
-    width, _ = bench.card.panel
-    for piece in bench.pieces:
-        stamp = stamp_of(piece, bench)
-        if stamp is None or stamp.marks.looks_deg is None or not is_figure(piece, bench.stash):
+    width, _ = facts.card.panel
+    for piece in facts.pieces:
+        stamp = stamp_of(piece, facts)
+        if stamp is None or stamp.marks.looks_deg is None or not is_figure(piece, facts.stash):
             continue
         turn = math.radians(180 - stamp.marks.looks_deg if is_flipped(piece) else stamp.marks.looks_deg)
         way = math.cos(turn + math.radians(piece.angle_deg))
         room = width - piece.x if way > 0 else piece.x
-        if abs(way) < 0.5 or room >= width * NEAR_EDGE or _looks_at_words(bench, piece, way):
+        if abs(way) < 0.5 or room >= width * NEAR_EDGE or _looks_at_words(facts, piece, way):
             continue
         side = "right" if way > 0 else "left"
-        middle = bench.area(piece.id).bounds
+        middle = facts.area(piece.id).bounds
         strip = box(piece.x, (middle[1] + middle[3]) / 2 - 1, width if way > 0 else 0, (middle[1] + middle[3]) / 2 + 1)
         finding = Finding(
             "gaze",
             Weight.NOTE,
-            f"{capital(bench.names[piece.id])} looks out of the card",
-            f"It looks to the {side}, and the {side} edge is {bench.say(room)} away: the eye follows it out. "
+            f"{capital(facts.names[piece.id])} looks out of the card",
+            f"It looks to the {side}, and the {side} edge is {facts.say(room)} away: the eye follows it out. "
             "Let it look toward the greeting or the middle.",
             room / width,
             "ratio",
             (piece.id,),
             to_rings(strip),
         )
-        yield Draft(finding, partial(_turning_back, bench, piece))
+        yield Draft(finding, partial(_turning_back, facts, piece))
 
 
-def _looks_at_words(bench: Bench, piece: Piece, way: float) -> bool:
-    return any((bench.card.find(key).x - piece.x) * way > 0 for key in bench.greetings)
+def _looks_at_words(facts: Facts, piece: Piece, way: float) -> bool:
+    return any((facts.card.find(key).x - piece.x) * way > 0 for key in facts.greetings)
 
 
-def _turning_back(bench: Bench, piece: Piece) -> Iterator[Offer]:
-    if isinstance(piece, Cutout) and bench.stash.find(piece.stamp).may_flip:
-        yield "Turn it over", lambda: edits.set_pieces(bench.work, {piece.id}, flipped=not piece.flipped)
-    width, _ = bench.card.panel
+def _turning_back(facts: Facts, piece: Piece) -> Iterator[Offer]:
+    if isinstance(piece, Cutout) and facts.stash.find(piece.stamp).may_flip:
+        yield "Turn it over", lambda: edits.set_pieces(facts.work, {piece.id}, flipped=not piece.flipped)
+    width, _ = facts.card.panel
     by = (width - 2 * piece.x, 0.0)
-    yield "Move it to the other side", lambda: edits.move_by(bench.work, {piece.id}, by)
+    yield "Move it to the other side", lambda: edits.move_by(facts.work, {piece.id}, by)
 
 
-def judge_heights(bench: Bench) -> Iterator[Draft]:
+def judge_heights(facts: Facts) -> Iterator[Draft]:
     """Cut pieces that are all at one height although some are there to stand out."""
-    cut = [piece for piece in bench.pieces if isinstance(piece, Cutout) and is_figure(piece, bench.stash)]
+    cut = [piece for piece in facts.pieces if isinstance(piece, Cutout) and is_figure(piece, facts.stash)]
     heights = {piece.lift_mm for piece in cut}
     if len(cut) < MANY or len(heights) > 1:
         return
@@ -82,30 +82,30 @@ def judge_heights(bench: Bench) -> Iterator[Draft]:
         float(len(cut)),
         "count",
         tuple(piece.id for piece in reversed(cut)),
-        to_rings(bench.area(cut[-1].id)),
+        to_rings(facts.area(cut[-1].id)),
     )
 
     def offers() -> Iterator[Offer]:
         for one in reversed(cut):
             yield (
-                f"Raise {bench.the(one.id)} on foam",
-                partial(edits.set_pieces, bench.work, {one.id}, lift_mm=height + FOAM_MM),
+                f"Raise {facts.the(one.id)} on foam",
+                partial(edits.set_pieces, facts.work, {one.id}, lift_mm=height + FOAM_MM),
             )
 
     yield Draft(finding, offers)
 
 
-def judge_fullness(bench: Bench) -> Iterator[Draft]:
+def judge_fullness(facts: Facts) -> Iterator[Draft]:
     """Areas where many pieces lie on one another, and a large one with nothing at all; counted on a raster of 1 mm."""
-    shown = [piece for piece in bench.pieces if not is_sheet(piece)]
-    if len([piece for piece in shown if is_figure(piece, bench.stash)]) < MANY:
+    shown = [piece for piece in facts.pieces if not is_sheet(piece)]
+    if len([piece for piece in shown if is_figure(piece, facts.stash)]) < MANY:
         return
-    width, height = bench.card.panel
+    width, height = facts.card.panel
     count = np.zeros((max(1, int(height)), max(1, int(width))), np.int16)
     for piece in shown:
         if isinstance(piece, Border):  # rows of grass lie on one another on purpose
             continue
-        add_cover(count, bench.area(piece.id), 1.0)
+        add_cover(count, facts.area(piece.id), 1.0)
     row, column, side = largest_square(count == 0)
     share = side * side / (width * height)
     if share > EMPTY_SHARE:
@@ -113,7 +113,7 @@ def judge_fullness(bench: Bench) -> Iterator[Draft]:
             "empty",
             Weight.NOTE,
             "A large area is empty",
-            f"A square of {bench.say(side)}, {share:.0%} of the front, holds nothing. Keep it for the greeting or "
+            f"A square of {facts.say(side)}, {share:.0%} of the front, holds nothing. Keep it for the greeting or "
             "fill it with a prop that takes up room.",
             share,
             "share",
@@ -134,7 +134,7 @@ def judge_fullness(bench: Bench) -> Iterator[Draft]:
             "finds no rest and the pile gets thick.",
             share,
             "share",
-            tuple(piece.id for piece in shown if bench.area(piece.id).intersects(at))[-3:],
+            tuple(piece.id for piece in shown if facts.area(piece.id).intersects(at))[-3:],
             to_rings(at),
         )
         yield Draft(finding)

@@ -11,8 +11,8 @@ from fair_thicket.model.formats import smallest_envelope
 from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, Piece, Wash
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
-from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
 from fair_thicket.scene.judges.covering import bringing_in, whole_of
+from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital
 from fair_thicket.shape.outline import to_rings
 
 EVEN_MM = 0.3
@@ -21,14 +21,14 @@ SLIP_MM = 2.0
 """Borders that differ by more are plainly meant."""
 
 
-def judge_edges(bench: Bench) -> Iterator[Draft]:
+def judge_edges(facts: Facts) -> Iterator[Draft]:
     """Whatever leaves its paper or the card."""
-    for piece in bench.pieces:
-        sight = bench.sights[piece.id]
+    for piece in facts.pieces:
+        sight = facts.sights[piece.id]
         if sight.off_panel_mm2 <= OVERLAP_MM2 or isinstance(piece, Wash):
             continue
-        outside = to_rings(shapely.difference(whole_of(bench, piece), bench.paper))
-        name = capital(bench.names[piece.id])
+        outside = to_rings(shapely.difference(whole_of(facts, piece), facts.paper))
+        name = capital(facts.names[piece.id])
         if sight.off_panel_mm2 >= sight.area_mm2 - OVERLAP_MM2:
             yield Draft(
                 Finding(
@@ -41,26 +41,26 @@ def judge_edges(bench: Bench) -> Iterator[Draft]:
                     (piece.id,),
                     outside,
                 ),
-                partial(bringing_in, bench, piece),
+                partial(bringing_in, facts, piece),
             )
-        elif isinstance(piece, Impression) and piece.id in bench.greetings:
+        elif isinstance(piece, Impression) and piece.id in facts.greetings:
             continue  # words that run off are no note: see `judge_words`
         elif isinstance(piece, Impression):
-            yield _tell_ink_over(bench, piece)
+            yield _tell_ink_over(facts, piece)
         else:
-            yield _tell_overhang(bench, piece)
+            yield _tell_overhang(facts, piece)
 
 
-def judge_trims(bench: Bench) -> Iterator[Draft]:
+def judge_trims(facts: Facts) -> Iterator[Draft]:
     """Pieces of which trimming leaves nothing."""
-    left = {piece.id for piece in bench.pieces}
-    for piece in bench.card.pieces:
+    left = {piece.id for piece in facts.pieces}
+    for piece in facts.card.pieces:
         if piece.id in left or not piece.trim_to:
             continue
         finding = Finding(
             "trimmed-away",
             Weight.TROUBLE,
-            f"Nothing is left of the {bench.names[piece.id]}",
+            f"Nothing is left of the {facts.names[piece.id]}",
             "All of it lies beyond the line that it is trimmed along. Move it in, or do not trim it.",
             1.0,
             "share",
@@ -68,71 +68,71 @@ def judge_trims(bench: Bench) -> Iterator[Draft]:
         )
         yield Draft(
             finding,
-            partial(_untrimming, bench, piece.id),
+            partial(_untrimming, facts, piece.id),
         )
 
 
-def _untrimming(bench: Bench, key: str) -> list[Offer]:
-    return [("Do not trim it", partial(edits.set_pieces, bench.work, {key}, trim_to=""))]
+def _untrimming(facts: Facts, key: str) -> list[Offer]:
+    return [("Do not trim it", partial(edits.set_pieces, facts.work, {key}, trim_to=""))]
 
 
-def _tell_ink_over(bench: Bench, piece: Impression) -> Draft:
-    sight = bench.sights[piece.id]
-    leaf = bench.leaves(piece.id)[0]
-    surface = bench.leaves(piece.on)[0].area if piece.on in bench.leaves_of else bench.paper
-    edge = f"the {bench.names[piece.on]}" if piece.on in bench.names else "the edge"
+def _tell_ink_over(facts: Facts, piece: Impression) -> Draft:
+    sight = facts.sights[piece.id]
+    leaf = facts.leaves(piece.id)[0]
+    surface = facts.leaves(piece.on)[0].area if piece.on in facts.leaves_of else facts.paper
+    edge = f"the {facts.names[piece.on]}" if piece.on in facts.names else "the edge"
     reach = _reach(leaf.whole, surface)
     finding = Finding(
         "overhang",
         Weight.NOTE,
-        f"{capital(bench.names[piece.id])} runs off {edge}",
-        f"{sight.off_panel_mm2 / sight.area_mm2:.0%} of it, up to {bench.say(reach)}, falls beyond the edge: "
+        f"{capital(facts.names[piece.id])} runs off {edge}",
+        f"{sight.off_panel_mm2 / sight.area_mm2:.0%} of it, up to {facts.say(reach)}, falls beyond the edge: "
         "lay scrap paper beneath to catch the ink, or move it in.",
         reach,
         "mm",
         (piece.id,),
         to_rings(shapely.difference(leaf.whole, surface)),
     )
-    return Draft(finding, lambda: bringing_in(bench, piece))
+    return Draft(finding, lambda: bringing_in(facts, piece))
 
 
-def _tell_overhang(bench: Bench, piece: Piece) -> Draft:
-    area = whole_of(bench, piece)
-    reach = _reach(area, bench.paper)
+def _tell_overhang(facts: Facts, piece: Piece) -> Draft:
+    area = whole_of(facts, piece)
+    reach = _reach(area, facts.paper)
     finding = Finding(
         "hangs-over",
         Weight.NOTE,
-        f"{capital(bench.names[piece.id])} hangs over the card",
-        f"It reaches {bench.say(reach)} beyond the card's edge. Trim it flush from the back, or see that the "
+        f"{capital(facts.names[piece.id])} hangs over the card",
+        f"It reaches {facts.say(reach)} beyond the card's edge. Trim it flush from the back, or see that the "
         "envelope takes it.",
         reach,
         "mm",
         (piece.id,),
-        to_rings(shapely.difference(area, bench.paper)),
+        to_rings(shapely.difference(area, facts.paper)),
     )
 
     def offers() -> Iterator[Offer]:
-        yield "Trim it at the card's edge", lambda: edits.set_pieces(bench.work, {piece.id}, trim_to=CARD_EDGE)
-        yield from bringing_in(bench, piece)
+        yield "Trim it at the card's edge", lambda: edits.set_pieces(facts.work, {piece.id}, trim_to=CARD_EDGE)
+        yield from bringing_in(facts, piece)
 
     return Draft(finding, offers)
 
 
-def judge_envelope(bench: Bench) -> Iterator[Draft]:
+def judge_envelope(facts: Facts) -> Iterator[Draft]:
     """All that hangs over, against the envelope that takes the card."""
-    reach = [bench.paper.bounds]
+    reach = [facts.paper.bounds]
     hanging = []
-    for piece in bench.pieces:
-        if bench.sights[piece.id].hangs and bench.sights[piece.id].off_panel_mm2 > OVERLAP_MM2:
-            reach.append(whole_of(bench, piece).bounds)
+    for piece in facts.pieces:
+        if facts.sights[piece.id].hangs and facts.sights[piece.id].off_panel_mm2 > OVERLAP_MM2:
+            reach.append(whole_of(facts, piece).bounds)
             hanging.append(piece)
     if not hanging:
         return
     left, top = (min(bounds[k] for bounds in reach) for k in (0, 1))
     right, bottom = (max(bounds[k] for bounds in reach) for k in (2, 3))
-    width, height = bench.card.panel
-    spare = bench.limits.envelope_mm
-    envelope = smallest_envelope(width + spare, height + spare, bench.unit)
+    width, height = facts.card.panel
+    spare = facts.limits.envelope_mm
+    envelope = smallest_envelope(width + spare, height + spare, facts.unit)
     if envelope is None:
         return
     room = sorted((envelope.width_mm, envelope.height_mm), reverse=True)
@@ -141,59 +141,59 @@ def judge_envelope(bench: Bench) -> Iterator[Draft]:
     over = max(long + spare - room[0], short + spare - room[1])
     if over <= 0:
         return
-    worst = max(hanging, key=lambda piece: _reach(whole_of(bench, piece), bench.paper))
+    worst = max(hanging, key=lambda piece: _reach(whole_of(facts, piece), facts.paper))
     finding = Finding(
         "envelope",
         Weight.TROUBLE,
-        f"Too large for the {envelope.say(bench.unit)}",
-        f"With what hangs over, the card is {bench.say(size[0])} by {bench.say(size[1])}: {bench.say(over)} more than "
-        f"the envelope takes with {bench.say(spare)} to spare.",
+        f"Too large for the {envelope.say(facts.unit)}",
+        f"With what hangs over, the card is {facts.say(size[0])} by {facts.say(size[1])}: {facts.say(over)} more than "
+        f"the envelope takes with {facts.say(spare)} to spare.",
         over,
         "mm",
         (worst.id,),
-        to_rings(shapely.difference(whole_of(bench, worst), bench.paper)),
+        to_rings(shapely.difference(whole_of(facts, worst), facts.paper)),
     )
 
     def offers() -> Iterator[Offer]:
         keys = {piece.id for piece in hanging}
         words = "Trim it at the card's edge" if len(keys) == 1 else "Trim all at the card's edge"
-        yield words, lambda: edits.set_pieces(bench.work, keys, trim_to=CARD_EDGE)
+        yield words, lambda: edits.set_pieces(facts.work, keys, trim_to=CARD_EDGE)
 
     yield Draft(finding, offers)
 
 
-def judge_mats(bench: Bench) -> Iterator[Draft]:
+def judge_mats(facts: Facts) -> Iterator[Draft]:
     """Panels that lie on a panel or the card a little off its middle, so that the border shows unevenly."""
-    for piece in bench.pieces:
+    for piece in facts.pieces:
         if not isinstance(piece, Panel) or piece.angle_deg % 90:
             continue
-        under = bench.card.find(piece.on) if piece.on in bench.names else None
+        under = facts.card.find(piece.on) if piece.on in facts.names else None
         if under is not None and (not isinstance(under, Panel) or under.angle_deg % 90):
             continue
-        left, top, right, bottom = bench.leaves(piece.id)[0].whole.bounds
-        low_x, low_y, high_x, high_y = (bench.leaves(under.id)[0].whole if under else bench.paper).bounds
+        left, top, right, bottom = facts.leaves(piece.id)[0].whole.bounds
+        low_x, low_y, high_x, high_y = (facts.leaves(under.id)[0].whole if under else facts.paper).bounds
         for first, second, word, by in (
             (left - low_x, high_x - right, "left and right", ((high_x + low_x - left - right) / 2, 0.0)),
             (top - low_y, high_y - bottom, "top and bottom", (0.0, (high_y + low_y - top - bottom) / 2)),
         ):
             apart = abs(first - second)
             if EVEN_MM < apart <= SLIP_MM and min(first, second) > 0:
-                yield _tell_uneven(bench, piece, (first, second), word, by)
+                yield _tell_uneven(facts, piece, (first, second), word, by)
 
 
-def _tell_uneven(bench: Bench, piece: Panel, borders: tuple[float, float], word: str, by: tuple[float, float]) -> Draft:
+def _tell_uneven(facts: Facts, piece: Panel, borders: tuple[float, float], word: str, by: tuple[float, float]) -> Draft:
     apart = abs(borders[0] - borders[1])
     finding = Finding(
         f"uneven-{word[:3]}",
         Weight.CAUTION,
-        f"Border beside the {bench.names[piece.id]} is uneven",
+        f"Border beside the {facts.names[piece.id]} is uneven",
         f"{word.capitalize()} it is {borders[0]:.1f} and {borders[1]:.1f} mm: {apart:.1f} mm apart looks like a slip.",
         apart,
         "mm",
         (piece.id,),
-        to_rings(bench.leaves(piece.id)[0].whole),
+        to_rings(facts.leaves(piece.id)[0].whole),
     )
-    return Draft(finding, lambda: [("Centre it", partial(edits.move_by, bench.work, {piece.id}, by))])
+    return Draft(finding, lambda: [("Centre it", partial(edits.move_by, facts.work, {piece.id}, by))])
 
 
 def _reach(area: BaseGeometry, surface: BaseGeometry) -> float:

@@ -13,7 +13,7 @@ from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Embellishment, Piece
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
-from fair_thicket.scene.judges.bench import Bench, Draft, Offer, capital
+from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import Local, only_areas, window_area
 from fair_thicket.shape.prepared import prepared
@@ -27,35 +27,35 @@ MOST_NEAR = 12
 SEEN_BESIDE_MM = 0.4
 
 
-def judge_near(bench: Bench) -> Iterator[Draft]:
+def judge_near(facts: Facts) -> Iterator[Draft]:
     """Pairs whose edges nearly touch, where that is seen; the nearest first."""
-    pieces = [piece for piece in bench.pieces if _counts(bench, piece)]
-    areas = [bench.area(piece.id) for piece in pieces]
-    within = bench.limits.near_mm
+    pieces = [piece for piece in facts.pieces if _counts(facts, piece)]
+    areas = [facts.area(piece.id) for piece in pieces]
+    within = facts.limits.near_mm
     drafts: list[Draft] = []
-    overlaps = _overlaps(bench)
+    overlaps = _overlaps(facts)
     for i, j in _close_pairs(areas, within, [piece.id for piece in pieces], overlaps):
         back, front = pieces[i], pieces[j]
-        if bench.is_family(back, front) or is_inlay(bench, back, front) or is_inlay(bench, front, back):
+        if facts.is_family(back, front) or is_inlay(facts, back, front) or is_inlay(facts, front, back):
             continue
         common = overlaps.get((back.id, front.id), 0.0)
         if common > OVERLAP_MM2:
             shared = shapely.intersection(areas[i], areas[j])
-            told = _tell_hair(bench, back, front, only_areas(shared)) if _is_hair(shared, within) else None
+            told = _tell_hair(facts, back, front, only_areas(shared)) if _is_hair(shared, within) else None
         else:
             gap = float(areas[i].distance(areas[j]))
-            told = _tell_gap(bench, back, front, gap) if gap < within else None
+            told = _tell_gap(facts, back, front, gap) if gap < within else None
         if told is not None:
             drafts.append(told)
     yield from sorted(drafts, key=lambda one: one.finding.measure)[:MOST_NEAR]
 
 
-def is_inlay(bench: Bench, piece: Piece, frame: Piece) -> bool:
+def is_inlay(facts: Facts, piece: Piece, frame: Piece) -> bool:
     """Whether a piece fills an opening of another flush, dropped into it: meeting all round is meant."""
-    openings = window_area(frame, bench.stash)
+    openings = window_area(frame, facts.stash)
     if openings.is_empty:
         return False
-    area = bench.area(piece.id)
+    area = facts.area(piece.id)
     for opening in shapely.get_parts(openings):
         shared = shapely.intersection(opening, area).area
         if shared > FLUSH_SHARE * opening.area and shared > FLUSH_SHARE * area.area:
@@ -93,51 +93,51 @@ def _is_hair(shared: BaseGeometry, within: float) -> bool:
     return bool(shapely.buffer(shared, -within / 2).is_empty)
 
 
-def _overlaps(bench: Bench) -> dict[tuple[str, str], float]:
+def _overlaps(facts: Facts) -> dict[tuple[str, str], float]:
     """Area that each pair of pieces shares, by their ids in the order of the card."""
     found: dict[tuple[str, str], float] = {}
-    place = {piece.id: index for index, piece in enumerate(bench.card.pieces)}
-    for (i, j), area in bench.view.shared.items():
-        first, second = sorted((bench.view.leaves[i].piece.id, bench.view.leaves[j].piece.id), key=place.__getitem__)
+    place = {piece.id: index for index, piece in enumerate(facts.card.pieces)}
+    for (i, j), area in facts.view.shared.items():
+        first, second = sorted((facts.view.leaves[i].piece.id, facts.view.leaves[j].piece.id), key=place.__getitem__)
         found[first, second] = found.get((first, second), 0.0) + area
     return found
 
 
-def _counts(bench: Bench, piece: Piece) -> bool:
+def _counts(facts: Facts, piece: Piece) -> bool:
     """Ground for others does not kiss, nor do sequins; words have a rule of their own."""
-    return not is_sheet(piece) and not isinstance(piece, Embellishment) and piece.id not in bench.greetings
+    return not is_sheet(piece) and not isinstance(piece, Embellishment) and piece.id not in facts.greetings
 
 
-def _is_seen(bench: Bench, first: Piece, second: Piece, place: shapely.Geometry) -> bool:
+def _is_seen(facts: Facts, first: Piece, second: Piece, place: shapely.Geometry) -> bool:
     """Whether something of both is seen beside a place."""
     spot = shapely.buffer(place, SEEN_BESIDE_MM)
-    return bool(bench.seen(first.id).intersects(spot) and bench.seen(second.id).intersects(spot))
+    return bool(facts.seen(first.id).intersects(spot) and facts.seen(second.id).intersects(spot))
 
 
-def _tell_gap(bench: Bench, back: Piece, front: Piece, gap: float) -> Draft | None:
-    line = shapely.shortest_line(bench.area(back.id), bench.area(front.id))
-    if not _is_seen(bench, back, front, line):
+def _tell_gap(facts: Facts, back: Piece, front: Piece, gap: float) -> Draft | None:
+    line = shapely.shortest_line(facts.area(back.id), facts.area(front.id))
+    if not _is_seen(facts, back, front, line):
         return None
-    first, second = bench.names[back.id], bench.names[front.id]
+    first, second = facts.names[back.id], facts.names[front.id]
     finding = Finding(
         "near",
         Weight.CAUTION,
         f"{capital(first)} just misses the {second}",
-        f"Gap {gap:.1f} mm. Let them overlap plainly or keep {bench.limits.near_mm:g} mm and more between them, "
+        f"Gap {gap:.1f} mm. Let them overlap plainly or keep {facts.limits.near_mm:g} mm and more between them, "
         "so that their edges do not kiss.",
         gap,
         "mm",
         (back.id, front.id),
         to_rings(shapely.buffer(line, 1.5, quad_segs=4)),
     )
-    return Draft(finding, lambda: _parting(bench, back, front))
+    return Draft(finding, lambda: _parting(facts, back, front))
 
 
-def _tell_hair(bench: Bench, back: Piece, front: Piece, shared: Local) -> Draft | None:
-    if not _is_seen(bench, back, front, shared):
+def _tell_hair(facts: Facts, back: Piece, front: Piece, shared: Local) -> Draft | None:
+    if not _is_seen(facts, back, front, shared):
         return None
     deep = 2 * float(shapely.maximum_inscribed_circle(shared, tolerance=0.02).length)
-    first, second = bench.names[back.id], bench.names[front.id]
+    first, second = facts.names[back.id], facts.names[front.id]
     finding = Finding(
         "tangent",
         Weight.CAUTION,
@@ -148,12 +148,12 @@ def _tell_hair(bench: Bench, back: Piece, front: Piece, shared: Local) -> Draft 
         (back.id, front.id),
         to_rings(shapely.buffer(shared, 1.2, quad_segs=4)),
     )
-    return Draft(finding, lambda: _parting(bench, back, front))
+    return Draft(finding, lambda: _parting(facts, back, front))
 
 
-def _parting(bench: Bench, back: Piece, front: Piece) -> Iterator[Offer]:
+def _parting(facts: Facts, back: Piece, front: Piece) -> Iterator[Offer]:
     """Offer to move one of two kissing pieces apart or together along the shortest line between them."""
-    areas = {piece.id: bench.area(piece.id) for piece in (back, front)}
+    areas = {piece.id: facts.area(piece.id) for piece in (back, front)}
     line = shapely.shortest_line(areas[front.id], areas[back.id])
     (x0, y0), (x1, y1) = line.coords[0], line.coords[-1]
     length = math.hypot(x1 - x0, y1 - y0)
@@ -166,5 +166,5 @@ def _parting(bench: Bench, back: Piece, front: Piece) -> Iterator[Offer]:
         for distance in (gap + OVERLAP_BY_MM, gap - LEAVE_MM, gap + 2 * OVERLAP_BY_MM, gap - 2 * LEAVE_MM):
             by = (sign * toward[0] * distance, sign * toward[1] * distance)
             apart = distance < gap
-            words = f"Leave {bench.say(gap - distance)} between" if apart else f"Overlap by {bench.say(distance - gap)}"
-            yield words, partial(edits.move_by, bench.work, {mover.id}, by)
+            words = f"Leave {facts.say(gap - distance)} between" if apart else f"Overlap by {facts.say(distance - gap)}"
+            yield words, partial(edits.move_by, facts.work, {mover.id}, by)

@@ -26,8 +26,8 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import edits
-from fair_thicket.scene.judges.bench import Bench, Draft, Offer, place_points
 from fair_thicket.scene.judges.covering import bringing_in, to_front, uncovering
+from fair_thicket.scene.judges.facts import Draft, Facts, Offer, place_points
 from fair_thicket.shape.outline import to_area, to_rings
 from fair_thicket.shape.paper import Local, footprint, local_area, only_areas
 
@@ -38,59 +38,59 @@ STRAIGHT_DEG = 0.3
 GROUND_SHARE = 0.05
 
 
-def words_area(bench: Bench, piece: Piece) -> Local:
+def words_area(facts: Facts, piece: Piece) -> Local:
     """Where the words of a greeting stand, in place: their box."""
     if isinstance(piece, Strip):
         half_x = words_width(piece.words, piece.words_mm) / 2
         half_y = piece.words_mm / 2
     else:
-        half_x, half_y = (side / 2 for side in _size_of(bench, piece))
+        half_x, half_y = (side / 2 for side in _size_of(facts, piece))
     ring = ((-half_x, -half_y), (half_x, -half_y), (half_x, half_y), (-half_x, half_y))
     return to_area(place_points(piece, ring))
 
 
-def _size_of(bench: Bench, piece: Piece) -> tuple[float, float]:
+def _size_of(facts: Facts, piece: Piece) -> tuple[float, float]:
     """Width and height of a greeting's image, mm; of one cut from several, the box of them all."""
     if isinstance(piece, Impression) or (isinstance(piece, Cutout) and not piece.joined):
-        stamp = bench.stash.find(piece.stamp)
+        stamp = facts.stash.find(piece.stamp)
         return stamp.width_mm, stamp.height_mm
-    left, top, right, bottom = local_area(piece, bench.stash).bounds
+    left, top, right, bottom = local_area(piece, facts.stash).bounds
     return right - left, bottom - top
 
 
-def judge_words(bench: Bench) -> Iterator[Draft]:
+def judge_words(facts: Facts) -> Iterator[Draft]:
     """All that may be wrong with a greeting."""
-    for key in sorted(bench.greetings):
-        piece = bench.card.find(key)
-        words = words_area(bench, piece)
-        yield from _judge_cover(bench, piece, words)
-        yield from _judge_contrast(bench, piece, words)
-        yield from _judge_room(bench, piece, words)
-        yield from _judge_tilt(bench, piece)
+    for key in sorted(facts.greetings):
+        piece = facts.card.find(key)
+        words = words_area(facts, piece)
+        yield from _judge_cover(facts, piece, words)
+        yield from _judge_contrast(facts, piece, words)
+        yield from _judge_room(facts, piece, words)
+        yield from _judge_tilt(facts, piece)
 
 
-def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
+def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
     # what trimming has taken off, or what never found room, is missed as much as what is covered
-    lines = words if isinstance(piece, Strip) else shapely.intersection(footprint(piece, bench.stash), words)
-    hidden = shapely.difference(lines, bench.seen(piece.id))
+    lines = words if isinstance(piece, Strip) else shapely.intersection(footprint(piece, facts.stash), words)
+    hidden = shapely.difference(lines, facts.seen(piece.id))
     share = hidden.area / lines.area if lines.area else 0.0
-    on_it = [bench.area(one.id) for one in bench.pieces if one.on == piece.id]
+    on_it = [facts.area(one.id) for one in facts.pieces if one.on == piece.id]
     if on_it:  # an image set into a gap between the words lies on them on purpose
         hidden = shapely.difference(hidden, shapely.union_all(on_it))
         share = hidden.area / lines.area
-    if hidden.area <= OVERLAP_MM2 or share <= bench.limits.precious_share:
+    if hidden.area <= OVERLAP_MM2 or share <= facts.limits.precious_share:
         return
-    by = [key for key in bench.sights[piece.id].hidden_by if bench.area(key).intersects(hidden)]
-    by.sort(key=lambda key: -bench.area(key).intersection(hidden).area)
-    lost = shapely.difference(hidden, bench.area(piece.id)).area > OVERLAP_MM2
+    by = [key for key in facts.sights[piece.id].hidden_by if facts.area(key).intersects(hidden)]
+    by.sort(key=lambda key: -facts.area(key).intersection(hidden).area)
+    lost = shapely.difference(hidden, facts.area(piece.id)).area > OVERLAP_MM2
     title = "Words are cut off" if lost and piece.trim_to else "Words run off the edge"
     if lost and isinstance(piece, Strip) and words_width(piece.words, piece.words_mm) > piece.width_mm:
         title = "Words are longer than their strip"
     finding = Finding(
         "words",
         Weight.TROUBLE,
-        f"Words under {bench.the(by[0])}" if by and not lost else title,
-        f"{share:.0%} of {bench.the(piece.id)} cannot be read.",
+        f"Words under {facts.the(by[0])}" if by and not lost else title,
+        f"{share:.0%} of {facts.the(piece.id)} cannot be read.",
         share,
         "share",
         (piece.id, *by),
@@ -99,25 +99,25 @@ def _judge_cover(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
 
     def offers() -> Iterator[Offer]:
         if by:
-            yield to_front(bench, piece.id)
-            yield from uncovering(bench, piece.id, by[0])
+            yield to_front(facts, piece.id)
+            yield from uncovering(facts, piece.id, by[0])
         if lost:
-            yield from _making_room(bench, piece)
+            yield from _making_room(facts, piece)
 
     yield Draft(finding, offers)
 
 
-def _making_room(bench: Bench, piece: Piece) -> Iterator[Offer]:
+def _making_room(facts: Facts, piece: Piece) -> Iterator[Offer]:
     """Offer what brings words back that were trimmed off or found no room."""
     if piece.trim_to:
-        yield "Do not trim it", partial(edits.set_pieces, bench.work, {piece.id}, trim_to="")
-    yield from bringing_in(bench, piece)
+        yield "Do not trim it", partial(edits.set_pieces, facts.work, {piece.id}, trim_to="")
+    yield from bringing_in(facts, piece)
     if isinstance(piece, Strip):
-        room = min(piece.width_mm, bench.card.panel[0]) - 2 * bench.limits.clear_mm
+        room = min(piece.width_mm, facts.card.panel[0]) - 2 * facts.limits.clear_mm
         fitting = math.floor(2 * piece.words_mm * room / words_width(piece.words, piece.words_mm)) / 2
         if 1.0 <= fitting < piece.words_mm:
-            fields = {"words_mm": fitting, "width_mm": min(piece.width_mm, bench.card.panel[0])}
-            yield f"Make its letters {fitting:g} mm high", partial(_smaller, bench.work, piece, fields)
+            fields = {"words_mm": fitting, "width_mm": min(piece.width_mm, facts.card.panel[0])}
+            yield f"Make its letters {fitting:g} mm high", partial(_smaller, facts.work, piece, fields)
 
 
 def _smaller(work: Work, piece: Strip, fields: dict[str, float]) -> Work:
@@ -125,52 +125,52 @@ def _smaller(work: Work, piece: Strip, fields: dict[str, float]) -> Work:
     return edits.move_to(work, piece.id, (work.card.panel[0] / 2, piece.y))
 
 
-def ground_colours(bench: Bench, piece: Piece, words: Local) -> list[Colour]:
+def ground_colours(facts: Facts, piece: Piece, words: Local) -> list[Colour]:
     """Colours that lie right behind words, each where it takes a twentieth of their box or more."""
     if isinstance(piece, PaperPiece) and not piece.translucent:
         return [piece.colour or WHITE]
-    index = bench.leaves_of[piece.id][0]
+    index = facts.leaves_of[piece.id][0]
     colours: list[Colour] = []
     left = words
-    for leaf in reversed(bench.view.leaves[:index]):
+    for leaf in reversed(facts.view.leaves[:index]):
         if not leaf.hides or (isinstance(leaf.piece, Impression) and leaf.piece.on == piece.on):
             continue
         part = only_areas(shapely.intersection(left, leaf.area))
         if part.area > GROUND_SHARE * words.area:
-            colours.append(_washed(bench, leaf.piece.id, leaf.piece.colour or WHITE, part))
+            colours.append(_washed(facts, leaf.piece.id, leaf.piece.colour or WHITE, part))
         left = only_areas(shapely.difference(left, leaf.area))
     if left.area > GROUND_SHARE * words.area:
-        colours.append(_washed(bench, "", bench.card.paper, left))
+        colours.append(_washed(facts, "", facts.card.paper, left))
     if isinstance(piece, PaperPiece):
         colours = [veil(colour, piece.colour or WHITE, VEIL) for colour in colours]
     return colours
 
 
-def _washed(bench: Bench, surface: str, colour: Colour, part: Local) -> Colour:
-    for leaf in bench.view.leaves:
+def _washed(facts: Facts, surface: str, colour: Colour, part: Local) -> Colour:
+    for leaf in facts.view.leaves:
         wash = leaf.piece
         if isinstance(wash, Wash) and wash.on == surface and leaf.area.intersection(part).area > part.area / 2:
             colour = lay_colour(colour, wash.colour or WHITE)
     return colour
 
 
-def _judge_contrast(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
+def _judge_contrast(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
     ink = (piece.ink if isinstance(piece, Impression | Strip | Cutout) else None) or INK
-    grounds = ground_colours(bench, piece, words)
+    grounds = ground_colours(facts, piece, words)
     if isinstance(piece, Impression) and piece.resists:  # clear: its lines stay as the paper was before the washes
-        surface = next((one for one in bench.pieces if one.id == piece.on), None)
-        ink = bench.card.paper if surface is None else surface.colour or WHITE
+        surface = next((one for one in facts.pieces if one.id == piece.on), None)
+        ink = facts.card.paper if surface is None else surface.colour or WHITE
     if not grounds:
         return
     worst = min(grounds, key=lambda ground: contrast(ink, ground))
     ratio = contrast(ink, worst)
-    if ratio >= bench.limits.contrast:
+    if ratio >= facts.limits.contrast:
         return
     finding = Finding(
         "contrast",
         Weight.TROUBLE if ratio < LARGE_CONTRAST else Weight.CAUTION,
         "Greeting is hard to read",
-        f"Its ink against its ground has a contrast of {ratio:.1f} to 1; words want {bench.limits.contrast:g} to 1.",
+        f"Its ink against its ground has a contrast of {ratio:.1f} to 1; words want {facts.limits.contrast:g} to 1.",
         ratio,
         "ratio",
         (piece.id,),
@@ -179,37 +179,37 @@ def _judge_contrast(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]
 
     def offers() -> Iterator[Offer]:
         for name, colour in (("dark", INK), ("white", WHITE)):
-            if min(contrast(colour, ground) for ground in grounds) >= bench.limits.contrast:
-                yield f"Take {name} ink", partial(edits.set_pieces, bench.work, {piece.id}, ink=colour)
+            if min(contrast(colour, ground) for ground in grounds) >= facts.limits.contrast:
+                yield f"Take {name} ink", partial(edits.set_pieces, facts.work, {piece.id}, ink=colour)
 
     yield Draft(finding, offers)
 
 
-def _judge_room(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
+def _judge_room(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
     """Room round words to whatever is not their own ground, and to their ground's edge."""
-    least = bench.limits.clear_mm
+    least = facts.limits.clear_mm
     nearest, other = least, ""
-    for one in bench.pieces:
-        if one.id == piece.id or isinstance(one, Panel | Wash | Embellishment) or bench.is_family(piece, one):
+    for one in facts.pieces:
+        if one.id == piece.id or isinstance(one, Panel | Wash | Embellishment) or facts.is_family(piece, one):
             continue
-        seen = bench.seen(one.id)
+        seen = facts.seen(one.id)
         gap = float(seen.distance(words)) if not seen.is_empty else least
         if 0 < gap < nearest:
             nearest, other = gap, one.id
-    ground = bench.paper if isinstance(piece, Impression) else bench.leaves(piece.id)[0].area
-    if piece.on in bench.leaves_of and isinstance(piece, Impression):
-        ground = bench.leaves(piece.on)[0].area
+    ground = facts.paper if isinstance(piece, Impression) else facts.leaves(piece.id)[0].area
+    if piece.on in facts.leaves_of and isinstance(piece, Impression):
+        ground = facts.leaves(piece.on)[0].area
     edge = float(words.distance(ground.boundary)) if ground.covers(words) else least
     if edge < nearest:
         nearest, other = edge, "edge"
     if not other:
         return
-    what = "the edge of its paper" if other == "edge" else bench.the(other)
+    what = "the edge of its paper" if other == "edge" else facts.the(other)
     finding = Finding(
         "room",
         Weight.CAUTION,
         "Greeting has no room",
-        f"{bench.say(nearest)} from {what}; words want {least:g} mm clear round them.",
+        f"{facts.say(nearest)} from {what}; words want {least:g} mm clear round them.",
         nearest,
         "mm",
         (piece.id,) if other == "edge" else (piece.id, other),
@@ -218,32 +218,32 @@ def _judge_room(bench: Bench, piece: Piece, words: Local) -> Iterator[Draft]:
 
     def offers() -> Iterator[Offer]:
         if other != "edge":
-            yield from bench.moves(other, f"Move {bench.the(other)}", steps=4)
-        yield from bench.moves(piece.id, "Move the greeting", steps=8)
+            yield from facts.moves(other, f"Move {facts.the(other)}", steps=4)
+        yield from facts.moves(piece.id, "Move the greeting", steps=8)
 
     yield Draft(finding, offers)
 
 
-def _judge_tilt(bench: Bench, piece: Piece) -> Iterator[Draft]:
+def _judge_tilt(facts: Facts, piece: Piece) -> Iterator[Draft]:
     tilt = (piece.angle_deg + 45) % 90 - 45
-    if not STRAIGHT_DEG < abs(tilt) < bench.limits.slip_deg:
+    if not STRAIGHT_DEG < abs(tilt) < facts.limits.slip_deg:
         return
     upright = round(piece.angle_deg / 90) * 90
     finding = Finding(
         "tilt",
         Weight.CAUTION,
         "Greeting almost straight",
-        f"Tilted {abs(tilt):.1f}°. Below {bench.limits.slip_deg:g}° it reads as a slip; straighten it or tilt it "
-        f"past {bench.limits.slip_deg + 2:g}°.",
+        f"Tilted {abs(tilt):.1f}°. Below {facts.limits.slip_deg:g}° it reads as a slip; straighten it or tilt it "
+        f"past {facts.limits.slip_deg + 2:g}°.",
         abs(tilt),
         "deg",
         (piece.id,),
-        to_rings(bench.area(piece.id)),
+        to_rings(facts.area(piece.id)),
     )
 
     def offers() -> Iterator[Offer]:
-        yield "Straighten it", lambda: edits.turn_to(bench.work, {piece.id}, upright)
-        plain = upright + (1 if tilt > 0 else -1) * (bench.limits.slip_deg + 2)
-        yield "Tilt it plainly", lambda: edits.turn_to(bench.work, {piece.id}, plain)
+        yield "Straighten it", lambda: edits.turn_to(facts.work, {piece.id}, upright)
+        plain = upright + (1 if tilt > 0 else -1) * (facts.limits.slip_deg + 2)
+        yield "Tilt it plainly", lambda: edits.turn_to(facts.work, {piece.id}, plain)
 
     yield Draft(finding, offers)

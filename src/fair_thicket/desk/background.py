@@ -13,7 +13,7 @@ from fair_thicket.model.errors import ThicketError
 _log = logging.getLogger(__name__)
 
 
-class Errand(QObject):
+class Worker(QObject):
     """One line of work; a new request makes the one before it stale.
 
     Attributes
@@ -32,7 +32,7 @@ class Errand(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="errand")
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="worker")
         self._number = 0
         self._running = False
         self._waiting: tuple[int, Callable[[], Any]] | None = None
@@ -85,7 +85,7 @@ class Errand(QObject):
         except ThicketError as error:
             result, problem = None, str(error)
         except Exception as error:  # a bug in another thread must reach the crash report, not vanish with the thread
-            _log.exception("an errand failed")
+            _log.exception("an worker failed")
             result, problem = None, f"This could not be worked out because of a fault in the program ({error!r})."
         try:
             self._came.emit(number, result, problem)

@@ -14,7 +14,7 @@ import platformdirs
 from PIL import Image
 from PIL.PngImagePlugin import PngImageFile
 
-from fair_thicket.logbook.schema import THUMB_PX, migrate
+from fair_thicket.library.schema import THUMB_PX, migrate
 from fair_thicket.model.errors import LibraryError, PictureError
 from fair_thicket.model.stash import Kind, Layer, Stamp
 from fair_thicket.model.supplies import Supply

@@ -20,7 +20,7 @@ MUCH_MM2 = 10.0
 """Less of an image under paste can be scraped clean (our own guess)."""
 
 
-def judge_flying(work: Work) -> list[Finding]:
+def judge_splatter(work: Work) -> list[Finding]:
     """Judge every splatter, flicked water and paste by what was stamped on its surface before.
 
     Notes

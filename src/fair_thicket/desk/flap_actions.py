@@ -21,7 +21,7 @@ Spot = tuple[float, float]
 LIFT = "Piece/Lift a part of it"
 
 
-class FlapDeeds:
+class FlapActions:
     """The records about passing, rings and flaps.
 
     Attributes

@@ -15,7 +15,7 @@ from fair_thicket.model.card import Work, is_greeting
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import AnyWash, Cover, Form, Texture, Wash, is_stepped
-from fair_thicket.scene import inking_ways
+from fair_thicket.scene import ink_edits
 from fair_thicket.shape.wash_kinds import kind_of
 
 Spot = tuple[float, float]
@@ -25,7 +25,7 @@ SHAPES = ("ellipse", "rectangle")
 MOSS = dict(PALETTE)["moss"]
 
 
-class WashDeeds:
+class WashActions:
     """The records about washes.
 
     Attributes
@@ -94,9 +94,7 @@ class WashDeeds:
             ask_how(self._session.work, piece, self._station.window(), kind=kind) if isinstance(piece, Wash) else None
         )
         if made is not None:
-            self._edit(
-                "ink the wash another way", lambda work: inking_ways.set_wash(work, key, type(made), **_own(made))
-            )
+            self._edit("ink the wash another way", lambda work: ink_edits.set_wash(work, key, type(made), **_own(made)))
 
     def ask_texture(self) -> None:
         """Ask for marks to be stamped within the chosen wash wherever the ground is free."""
@@ -111,7 +109,7 @@ class WashDeeds:
         )
         if made is not None:
             fields = {name: getattr(made, name) for name in ("inks", "way", "toward_deg", "centre", "coats", "colour")}
-            self._edit("blend a wash", lambda work: inking_ways.set_wash(work, key, **fields))
+            self._edit("blend a wash", lambda work: ink_edits.set_wash(work, key, **fields))
 
     def ask_steps(self) -> None:
         """Ask how a stencil is stepped over the chosen wash."""
@@ -120,17 +118,17 @@ class WashDeeds:
         own, window = self._session.own_inks(), self._station.window()
         made = ask_steps(self._session.work, piece, window, own=own) if isinstance(piece, Wash) else None
         if made is not None:
-            self._edit("step a stencil", lambda work: inking_ways.set_wash(work, key, type(made), **_own(made)))
+            self._edit("step a stencil", lambda work: ink_edits.set_wash(work, key, type(made), **_own(made)))
 
     def glow(self) -> None:
         """Let the chosen wash glow from the other piece chosen."""
         (key,), (other, *_) = self._chosen()
-        self._edit("let it glow", lambda work: inking_ways.glow_from(work, key, other))
+        self._edit("let it glow", lambda work: ink_edits.glow_from(work, key, other))
 
     def spotlight(self) -> None:
         """Keep a disc round the other piece free and let the wash glow from there."""
         (key,), (other, *_) = self._chosen()
-        self._edit("spotlight", lambda work: inking_ways.spotlight(work, key, other))
+        self._edit("spotlight", lambda work: ink_edits.spotlight(work, key, other))
 
     # -- covers --------------------------------------------------------------------------------------------------
 
@@ -139,7 +137,7 @@ class WashDeeds:
         (key,), others = self._chosen()
         words = is_greeting(self._session.work.card.find(others[0]), self._session.work.stash)
         told = "keep room for the greeting" if words else "keep room"
-        self._edit(told, lambda work: inking_ways.keep_off(work, key, others))
+        self._edit(told, lambda work: ink_edits.keep_off(work, key, others))
 
     def ask_cover(self) -> None:
         """Ask for a cover of the chosen wash: its kind, shape, size and place."""
@@ -160,7 +158,7 @@ class WashDeeds:
                 raise InputError("A cover is between 0.5 and 1000 mm each way; type another size or place.")
             form = Form(SHAPES[int(str(values["shape"]))], wide, high)  # type: ignore[arg-type]
             kind = COVERS[int(str(values["kind"]))]
-            return inking_ways.cover_wash(work, key, Cover(kind, form), (x, y))  # type: ignore[arg-type]
+            return ink_edits.cover_wash(work, key, Cover(kind, form), (x, y))  # type: ignore[arg-type]
 
         def tell(values: Values) -> str:
             make(session.work, values)
@@ -183,7 +181,7 @@ class WashDeeds:
         def done(drawn: tuple[Spot, Spot], at: Spot) -> None:
             self._edit(
                 "tear paper for the wash",
-                lambda work: inking_ways.tear_wash(work, key, drawn, at, ragged_mm=2.5, seed=seed),
+                lambda work: ink_edits.tear_wash(work, key, drawn, at, ragged_mm=2.5, seed=seed),
             )
 
         def with_line(start: Spot, end: Spot) -> None:
@@ -214,7 +212,7 @@ class WashDeeds:
         def part(start: Spot, end: Spot) -> None:
             self._edit(
                 "part a wash",
-                lambda work: inking_ways.part_wash(work, key, (start, end), gap_mm=gap, seed=seed, ink=ink),
+                lambda work: ink_edits.part_wash(work, key, (start, end), gap_mm=gap, seed=seed, ink=ink),
             )
 
         self._draw_line("Draw the line along which the two zones meet. Escape gives up.", part)
@@ -222,7 +220,7 @@ class WashDeeds:
     def uncover(self) -> None:
         """Take the covers of the chosen wash away."""
         key = self._key()
-        self._edit("take covers away", lambda work: inking_ways.uncover_wash(work, key))
+        self._edit("take covers away", lambda work: ink_edits.uncover_wash(work, key))
 
 
 def _own(piece: AnyWash) -> dict[str, object]:

@@ -5,7 +5,7 @@ from typing import Any
 import msgspec
 
 from fair_thicket.desk.actions import Record
-from fair_thicket.desk.adding_deeds import ENDS
+from fair_thicket.desk.add_actions import ENDS
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
@@ -32,7 +32,7 @@ SHAPES = ("round", "drop", "star")
 ON_IT = ("stays as it is", "is trimmed with it", "hangs over")
 
 
-class DetailDeeds:
+class DetailActions:
     """What “Its details …” does.
 
     Attributes

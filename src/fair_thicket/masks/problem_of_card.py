@@ -12,7 +12,7 @@ import numpy as np
 
 from fair_thicket.ink.finishing import covers_of
 from fair_thicket.ink.overlay import covers
-from fair_thicket.masks.problem import Problem, Stamping, Wishes
+from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.masking import Pin
@@ -74,9 +74,9 @@ def pose(work: Work, surface: str | None = None) -> Problem:
     if surface is None:
         surface = known[0] if known else ""
     stampings, copies = _on_sheet(work) if surface == SHEET else _on_surface(work, surface)
-    wishes = _wishes(work, stampings)
+    pins = _pins(work, stampings)
     hidden = None if surface == SHEET else covers_of(work, stack(work)).get(surface)
-    return Problem(tuple(stampings), copies, wishes, _middle_of(work, surface), hidden)
+    return Problem(tuple(stampings), copies, pins, _middle_of(work, surface), hidden)
 
 
 def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int]]:
@@ -142,7 +142,7 @@ def _middle_of(work: Work, surface: str) -> tuple[float, float] | None:
     return piece.x, piece.y
 
 
-def _wishes(work: Work, stampings: Sequence[Stamping]) -> Wishes:
+def _pins(work: Work, stampings: Sequence[Stamping]) -> Pins:
     first: dict[str, int] = {}
     last: dict[str, int] = {}
     for index, one in enumerate(stampings):
@@ -163,7 +163,7 @@ def _wishes(work: Work, stampings: Sequence[Stamping]) -> Wishes:
             unmasked |= {last[key] for key in here}
         elif pin.kind == "together" and len(here) > 1:
             together.append(tuple(last[key] for key in here))
-    return Wishes(at, tuple(together), frozenset(unmasked))
+    return Pins(at, tuple(together), frozenset(unmasked))
 
 
 def say_pin(work: Work, pin: Pin) -> str:

@@ -22,7 +22,7 @@ FIRST_DROP_MM, MOST_DROP_MM = 4.0, 100.0
 LEAST_FRAME_MM, MOST_FRAME_MM = 30.0, 600.0
 
 
-class BorderDeeds:
+class BorderActions:
     """The records about borders, strips and frames.
 
     Attributes

@@ -35,8 +35,8 @@ class Draft(NamedTuple):
     offers: Callable[[], Iterable[Offer]] = tuple
 
 
-class Bench:
-    """A card on the table of the judges.
+class Facts:
+    """What the judges know of a card.
 
     Attributes
     ----------
@@ -111,12 +111,12 @@ class Bench:
                 yield say, partial(edits.move_by, self.work, {key}, by)
 
 
-def stamp_of(piece: Piece, bench: Bench) -> Stamp | None:
+def stamp_of(piece: Piece, facts: Facts) -> Stamp | None:
     """Give the thing in the stash whose marks tell about a piece; None for plain paper."""
     if isinstance(piece, Impression):
-        return bench.stash.find(piece.stamp)
+        return facts.stash.find(piece.stamp)
     if isinstance(piece, Cutout) and piece.opening is None:
-        return bench.stash.find(piece.stamp)
+        return facts.stash.find(piece.stamp)
     return None
 
 

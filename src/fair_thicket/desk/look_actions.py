@@ -39,7 +39,7 @@ LIMIT_WORDS = {
 }
 
 
-class LookingDeeds:
+class LookActions:
     """What the Look and Layouts menus do.
 
     Attributes

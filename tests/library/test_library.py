@@ -15,8 +15,8 @@ import pytest
 from PIL import Image
 
 from fair_thicket.files.stash_file import open_stash, save_stash
-from fair_thicket.logbook import Library, open_library
-from fair_thicket.logbook.schema import STEPS, THUMB_PX, VERSION
+from fair_thicket.library import Library, open_library
+from fair_thicket.library.schema import STEPS, THUMB_PX, VERSION
 from fair_thicket.model.errors import FileFormatError, LibraryError, PictureError
 from fair_thicket.model.stash import Kind, Marks, Stamp, Zone
 from fair_thicket.model.supplies import Ink, Marker, Paper
@@ -178,7 +178,7 @@ KEEPS = """
 import sys, itertools
 from pathlib import Path
 sys.path[:0] = {paths!r}
-from fair_thicket.logbook import open_library
+from fair_thicket.library import open_library
 from making import framed_png, stamp
 from msgspec.structs import replace
 picture = framed_png(10, 10)

@@ -56,7 +56,7 @@ def test_every_format_may_be_chosen(window: MainWindow, monkeypatch: pytest.Monk
 
 
 def test_a_new_card_keeps_the_stamps_at_hand_and_the_unit(window: MainWindow) -> None:
-    window.deeds.switch_unit()
+    window.menu_actions.switch_unit()
     before = window.session.work
     window.actions_of.by_key["new"].trigger()
     work = window.session.work
@@ -84,7 +84,7 @@ def test_saving_asks_for_a_name_once_and_adds_the_ending(
     assert open_card(tmp_path / "mine.thicket")[0].card.title == "mine too"
     assert "saved" in window._about_card.text()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("", ""))
-    assert not window.deeds.save_as()
+    assert not window.menu_actions.save_as()
 
 
 def test_opening_a_card_and_one_that_is_broken(

@@ -8,17 +8,17 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from fair_thicket.desk.actions import Record
-from fair_thicket.desk.adding_deeds import AddingDeeds
-from fair_thicket.desk.border_deeds import BorderDeeds
+from fair_thicket.desk.add_actions import AddActions
+from fair_thicket.desk.border_actions import BorderActions
 from fair_thicket.desk.colours import paper_colours
-from fair_thicket.desk.detail_deeds import DetailDeeds
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.dialogs.keys import Keys
-from fair_thicket.desk.flap_deeds import FlapDeeds
-from fair_thicket.desk.ink_deeds import InkDeeds
-from fair_thicket.desk.looking_deeds import LookingDeeds
-from fair_thicket.desk.mask_deeds import MaskDeeds
-from fair_thicket.desk.piece_deeds import PieceDeeds
+from fair_thicket.desk.flap_actions import FlapActions
+from fair_thicket.desk.ink_actions import InkActions
+from fair_thicket.desk.look_actions import LookActions
+from fair_thicket.desk.mask_actions import MaskActions
+from fair_thicket.desk.piece_actions import PieceActions
+from fair_thicket.desk.piece_details import DetailActions
 from fair_thicket.desk.recent import are_any_kept, recent_cards, remember_card
 from fair_thicket.desk.save_place import ask_save_place, ask_which
 from fair_thicket.desk.session import Session
@@ -27,7 +27,7 @@ from fair_thicket.desk.stations import REHEARSAL, SCENE, STASH
 from fair_thicket.desk.stations.rehearsal import RehearsalStation
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.desk.stations.stash import INTAKE, LIBRARY, StashStation
-from fair_thicket.desk.wash_deeds import WashDeeds
+from fair_thicket.desk.wash_actions import WashActions
 from fair_thicket.files.card_file import SUFFIX
 from fair_thicket.files.places import file_stem
 from fair_thicket.files.stash_file import SUFFIX as STASH_SUFFIX
@@ -42,7 +42,7 @@ DEMOS = "Card/Open another demo card"
 FOLDS = (Fold.TOP, Fold.SIDE)
 
 
-class Deeds:
+class MenuActions:
     """Everything that is done for the maker by menu, key or button.
 
     Attributes
@@ -54,15 +54,15 @@ class Deeds:
         self.window, self.session = window, session
         self._stations = stations
         scene = window.panes.of(SceneStation)
-        self.adding = AddingDeeds(scene, session)
-        self.pieces = PieceDeeds(scene, session)
-        self.flaps = FlapDeeds(scene, session)
-        self.looking = LookingDeeds(scene, session)
-        self.details = DetailDeeds(scene, session)
-        self.borders = BorderDeeds(scene, session)
-        self.masks = MaskDeeds(window, session)
-        self.inks = InkDeeds(scene, session, lambda: window.go(SCENE))
-        self.washes = WashDeeds(scene, session, lambda: window.go(SCENE))
+        self.adding = AddActions(scene, session)
+        self.pieces = PieceActions(scene, session)
+        self.flaps = FlapActions(scene, session)
+        self.looking = LookActions(scene, session)
+        self.details = DetailActions(scene, session)
+        self.borders = BorderActions(scene, session)
+        self.masks = MaskActions(window, session)
+        self.inks = InkActions(scene, session, lambda: window.go(SCENE))
+        self.washes = WashActions(scene, session, lambda: window.go(SCENE))
         self.records = self._records()
         session.fileChanged.connect(self._remember)
 

@@ -25,7 +25,7 @@ HAND_MM = 4.0
 WAY, TRIM, HAND = "Piece/Stamp it or cut it out", "Piece/Trim it, lay it on", "Piece/Hand and seat"
 
 
-class PieceDeeds:
+class PieceActions:
     """What the Piece and Arrange menus do beyond moving, turning and ordering.
 
     Attributes

@@ -7,7 +7,7 @@ import msgspec
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from fair_thicket.logbook import open_library
+from fair_thicket.library import open_library
 from fair_thicket.model.stash import Kind, Stamp
 from making import framed_png, stamp
 

@@ -1,4 +1,4 @@
-"""The Ink menu's deeds on washes, by their real actions, forms and lines drawn on the bench."""
+"""The Ink menu's menu_actions on washes, by their real actions, forms and lines drawn on the bench."""
 
 import pytest
 from pytestqt.qtbot import QtBot
@@ -9,7 +9,7 @@ from fair_thicket.desk.stations import SCENE
 from fair_thicket.model.pieces import Blend, Paste, Texture, Wash
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene.adding import add_wash
-from fair_thicket.scene.inking_ways import set_wash
+from fair_thicket.scene.ink_edits import set_wash
 from hands import answer_forms, drag, on_bench, settle
 
 BEETLE, GREETING = "spotted-beetle-1", "greeting-post-1"
@@ -93,7 +93,7 @@ def test_texture_and_paste_are_taken_over_from_their_dialog(
         else:
             self.how.setCurrentIndex(self.how.findText("paste"))
             self.stencil.setCurrentIndex(self.stencil.findText("mist stencil"))
-        qtbot.waitUntil(lambda: not self.errand.is_busy, timeout=60_000)
+        qtbot.waitUntil(lambda: not self.worker.is_busy, timeout=60_000)
         return 1
 
     monkeypatch.setattr(WashHow, "exec", answer)

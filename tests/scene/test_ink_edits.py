@@ -8,7 +8,7 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Cover, Cutout, Form, Impression, Splatter
 from fair_thicket.model.stash import Stash
-from fair_thicket.scene.inking_ways import (
+from fair_thicket.scene.ink_edits import (
     cover_wash,
     ink_only,
     ink_whole,

@@ -22,7 +22,7 @@ ENDS: tuple[End, ...] = ("straight", "fishtail", "folded")
 PATTERNS = ("one", "line", "scatter")
 
 
-class AddingDeeds:
+class AddActions:
     """What the Add menu does.
 
     Attributes

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from fair_thicket.desk.actions import Record, line
 from fair_thicket.desk.dialogs.form import Field, Values, ask
 from fair_thicket.desk.session import Session
-from fair_thicket.masks.wishes import add_pin, set_masking, set_way, take_pins_of
+from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pins_of
 from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.errors import InputError, PaperError, ThicketError
 from fair_thicket.model.masking import Masking, Pin, PinKind, Rates
@@ -39,7 +39,7 @@ RATES = (
 )
 
 
-class MaskDeeds:
+class MaskActions:
     """The records of the Masks menu.
 
     Attributes
@@ -253,7 +253,7 @@ class MaskDeeds:
 
     def write_frames_to(self, folder: str) -> int:
         """Write the pictures of the rehearsal; gives how many."""
-        from fair_thicket.files.frames import write_frames
+        from fair_thicket.files.press_pictures import write_frames
 
         outcome = self._session.outcome
         if outcome is None:

@@ -12,14 +12,14 @@ from fair_thicket.ink.overlay import covers
 from fair_thicket.model.card import Work
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
-from fair_thicket.scene import inking_ways
+from fair_thicket.scene import ink_edits
 from fair_thicket.scene.edits import set_pieces
 
 Spot = tuple[float, float]
 FERN = dict(PALETTE)["fern"]
 
 
-class InkDeeds:
+class InkActions:
     """The records about inking stamps.
 
     Attributes
@@ -74,7 +74,7 @@ class InkDeeds:
         words = "tape a part off" if is_taped else "ink only a part"
 
         def done(drawn: tuple[Spot, Spot], at: Spot) -> None:
-            self._edit(words, lambda work: inking_ways.ink_only(work, key, *drawn, at, is_taped=is_taped))
+            self._edit(words, lambda work: ink_edits.ink_only(work, key, *drawn, at, is_taped=is_taped))
 
         name = self._session.names[key]
         self._draw_line(
@@ -95,7 +95,7 @@ class InkDeeds:
         colour = str(values["ink"])
 
         def done(drawn: tuple[Spot, Spot], at: Spot) -> None:
-            self._edit("ink a part in a colour", lambda work: inking_ways.ink_zone(work, key, drawn, at, colour))
+            self._edit("ink a part in a colour", lambda work: ink_edits.ink_zone(work, key, drawn, at, colour))
 
         name = self._session.names[key]
         self._draw_line(f"Draw a line across the {name}. Escape gives up.", "Now click the part in that colour.", done)
@@ -133,12 +133,12 @@ class InkDeeds:
     def ink_whole(self) -> None:
         """Ink all of the chosen stamp again."""
         key = self._key()
-        self._edit("ink all of it", lambda work: inking_ways.ink_whole(work, key))
+        self._edit("ink all of it", lambda work: ink_edits.ink_whole(work, key))
 
     def resist(self) -> None:
         """Emboss the chosen impression clear, or stamp it in ink again."""
         key, now = self._key(), self._resists()
         self._edit(
             "stamp it in ink" if now else "emboss it clear",
-            lambda work: inking_ways.set_resist(work, key, resists=not now),
+            lambda work: ink_edits.set_resist(work, key, resists=not now),
         )
