@@ -11,6 +11,7 @@ from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.supplies import Ink
 from fair_thicket.scene import Sight, View, judge, sights_of
+from fair_thicket.shape.stack import keep
 
 
 class Glance(NamedTuple):
@@ -52,8 +53,10 @@ def think(
 
     The inks are the maker's own: what is to go between two others is looked for among them.
     """
+    keep(work, view.leaves)
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     rehearsal = masks.rehearse(work, pictures, plan)
+    keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}
     findings = advise(work, Known(plan, rehearsal, view, refused, inks, pictures), go_on=go_on)
     return Outcome(work, plan, rehearsal, findings, sights, refused)

@@ -43,7 +43,7 @@ def catch(moved: Box, others: Sequence[Box], panel: tuple[float, float], *, with
         Of what rests.
     panel : (width, height), mm
     within_mm : float
-        Nothing farther away nearby.
+        Nothing farther away catches.
 
     Notes
     -----

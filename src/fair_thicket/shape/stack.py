@@ -6,6 +6,7 @@ leaf
     What lies at one height: the body of a piece, or one of its flaps.
 """
 
+import threading
 from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -17,6 +18,9 @@ from fair_thicket.model.card import Card, Work, carried_by, flap_key, order_piec
 from fair_thicket.model.pieces import CARD_EDGE, Impression, PaperPiece, Piece, Wash
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
+
+MOST_KEPT = 12
+"""Cards whose leaves are kept: the one looked at, and what plan, rehearsal and advice make of it in between."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,20 +71,36 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
     -----
     Of the cards asked about last the leaves are kept: every judge asks about the same one.
     """
-    for card, stash, leaves in tuple(_kept):  # another thread may be adding to it
-        if card is work.card and stash is work.stash:
-            return leaves
-    leaves = _stack(work, earlier)
-    keep(work, leaves)
+    key = (id(work.card), id(work.stash))  # both are held by the caller as long as this runs
+    while True:
+        with _lock:
+            for card, stash, leaves in _kept:
+                if card is work.card and stash is work.stash:
+                    return leaves
+            busy = _being_laid.get(key)
+            if busy is None:
+                _being_laid[key] = done = threading.Event()
+                break
+        busy.wait()  # another thread lays this very card
+    try:
+        leaves = _stack(work, earlier)
+        keep(work, leaves)
+    finally:
+        with _lock:
+            del _being_laid[key]
+        done.set()
     return leaves
 
 
 def keep(work: Work, leaves: tuple[Leaf, ...]) -> None:
     """Keep the leaves of a card that will be asked about again, though others were laid meanwhile."""
-    _kept.append((work.card, work.stash, leaves))
+    with _lock:
+        _kept.append((work.card, work.stash, leaves))
 
 
-_kept: deque[tuple[Card, Stash, tuple[Leaf, ...]]] = deque(maxlen=4)
+_lock = threading.Lock()
+_kept: deque[tuple[Card, Stash, tuple[Leaf, ...]]] = deque(maxlen=MOST_KEPT)
+_being_laid: dict[tuple[int, int], threading.Event] = {}
 
 
 def _stack(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
