@@ -21,7 +21,7 @@ from fair_thicket.model.errors import FileFormatError, LibraryError, PictureErro
 from fair_thicket.model.stash import Kind, Marks, Stamp, Zone
 from fair_thicket.model.supplies import Ink, Marker, Paper
 from fair_thicket.shape.die_picture import CUT_EDGE, CUT_PAPER, picture_cut
-from making import framed_png, stamp
+from making import framed_png, some_of, stamp
 
 PICTURE = framed_png(10, 10)
 
@@ -179,7 +179,7 @@ import sys, itertools
 from pathlib import Path
 sys.path[:0] = {paths!r}
 from fair_thicket.library import open_library
-from making import framed_png, stamp
+from making import framed_png, some_of, stamp
 from msgspec.structs import replace
 picture = framed_png(10, 10)
 library = open_library(Path(sys.argv[1]))
@@ -198,7 +198,7 @@ def test_killed_50_times_in_the_middle_of_writing_nothing_committed_is_lost_and_
     chance = random.Random(5)
     script = KEEPS.format(paths=[str(Path(__file__).parents[1])])
     told: list[int] = []
-    for turn in range(50):
+    for turn in some_of(50):
         start = 1000 * turn
         with subprocess.Popen(
             [sys.executable, "-c", script, str(path), str(start)], stdout=subprocess.PIPE, text=True

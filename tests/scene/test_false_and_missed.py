@@ -33,7 +33,7 @@ from fair_thicket.model.stash import Contact, Kind, Marks, Stamp
 from fair_thicket.model.units import Unit, say_area
 from fair_thicket.scene import edits, judge
 from fair_thicket.scene.ink_edits import glow_from, spotlight
-from making import square, stamp, work_of
+from making import some_of, square, stamp, work_of
 
 GREETING = msgspec.structs.replace(stamp("words", 30.0), kind=Kind.GREETING)
 
@@ -224,7 +224,7 @@ def test_every_kind_of_advice_can_be_dismissed_and_recalled() -> None:
             assert one.station in {"scene", "masks"}
 
 
-@pytest.mark.parametrize("number", range(len(CARD_FILES)))
+@pytest.mark.parametrize("number", some_of(len(CARD_FILES)))
 def test_remedies_of_backdrop_and_masks_settle_what_they_are_offered_for(number: int) -> None:
     work, pictures = open_card(CARD_FILES[number])
     if number == 3:

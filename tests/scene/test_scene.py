@@ -9,7 +9,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy, Weight
 from fair_thicket.scene import edits, judge, see
-from making import stamp, work_of
+from making import EVERY, stamp, work_of
 
 
 def codes(work: Work) -> list[str]:
@@ -72,7 +72,7 @@ def test_an_overhang_is_told_with_its_reach_and_a_lost_image_is_trouble() -> Non
 places = st.tuples(st.sampled_from(["a", "b", "c"]), st.floats(-5, 145), st.floats(-5, 112))
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=max(12, 40 // EVERY), deadline=None)
 @given(st.lists(places, min_size=1, max_size=7))
 def test_every_remedy_removes_its_own_finding_and_brings_no_worse_one(pieces: list[tuple[str, float, float]]) -> None:
     work = work_of(*pieces)
