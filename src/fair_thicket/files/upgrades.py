@@ -40,13 +40,13 @@ def part_washes(document: dict[str, Any]) -> None:
         if piece.get("type") != "wash":
             continue
         how = piece.get("how", "blend")
-        kind = KINDS.get(how) if isinstance(how, str) else None
-        if kind is None:
+        if not isinstance(how, str):
             continue  # the reader names what is wrong
         piece.pop("how", None)
         piece["type"] = how
-        for name in OF_SOME_KINDS - set(kind.__struct_fields__):
-            piece.pop(name, None)
+        if how in KINDS:
+            for name in OF_SOME_KINDS - set(KINDS[how].__struct_fields__):
+                piece.pop(name, None)
 
 
 def _pieces(document: dict[str, Any]) -> Iterator[dict[str, Any]]:

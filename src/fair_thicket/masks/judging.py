@@ -81,7 +81,7 @@ def judge(
                     weight=Weight.GOOD,
                     station="masks",
                     title="The rehearsal equals the scene",
-                    text=f"All {plan.press_count} presses were performed on simulated paper at 300 dpi, and all else "
+                    text=f"{_all_presses(plan.press_count)} performed on simulated paper at 300 dpi, and all else "
                     "coloured and glued on: no line too many, none missing.",
                     measure=0.0,
                     unit="mm",
@@ -233,3 +233,9 @@ def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
         if met:
             found[key] = met
     return found
+
+
+def _all_presses(count: int) -> str:
+    if count == 1:
+        return "The one press was"
+    return f"All {count} presses were" if count else "All was"
