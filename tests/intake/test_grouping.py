@@ -41,3 +41,13 @@ def test_the_maker_may_say_the_distance() -> None:
     parts = [box(0, 0, 8, 8), box(17, 0, 8, 8)]
     assert len(group_parts(parts).groups) == 2
     assert len(group_parts(parts, gap_mm=10).groups) == 1
+
+
+def test_ink_broken_into_very_many_specks_is_taken_together_without_a_thought_about_each() -> None:
+    """Two drawings of 400 specks each, 20 mm apart: nobody judges pair by pair."""
+
+    def refuse(companies: object, pairs: object) -> list[float]:
+        raise AssertionError("judged pair by pair")
+
+    parts = [box(left + 2.5 * (k % 20), 2.5 * (k // 20), 1, 1) for left in (0.0, 70.0) for k in range(400)]
+    assert [len(group) for group in group_parts(parts, judge=refuse).groups] == [400, 400]

@@ -31,6 +31,9 @@ PLAIN_GAP_MM = 2.0
 DUST_MM = 0.7
 """Specks of up to 0.4 mm show blurred and a scan's pixel wider."""
 LEAST_IMAGE_MM = 3.0
+MANY_PARTS, BROKEN_GAP_MM = 700, 4.0
+"""On a page of more parts ink has broken into specks: they are taken together by plain distance, for to think about
+each pair would take a minute; the maker can change the distance (our own guess)."""
 MOST_NEIGHBOURS = 12
 """Of each part, at the most, the nearest first: on a page full of specks every other is near."""
 
@@ -112,6 +115,8 @@ def group_parts(
     real = np.flatnonzero(spans >= DUST_MM)
     hulls = shapely.convex_hull(lines)
     pairs = _near_pairs(lines, hulls, real)
+    if gap_mm is None and len(real) > MANY_PARTS:
+        gap_mm = BROKEN_GAP_MM
     if gap_mm is None:
         pairs = _fewer(pairs, len(parts))
     nested = list(pairs.only(pairs.nested).listed())
