@@ -249,8 +249,7 @@ def fit(
         child[row, :count, 1] = np.where(is_leaf, own, nodes["right"])
         value[row, :count] = np.where(is_leaf, nodes["value"], 0)
     start = np.float64(np.ravel(model._baseline_prediction)[0])
-    depth = np.float64(max(int(nodes["depth"].max()) for nodes in grown))
-    return {"sign": sign, "least": least, "child": child, "value": value, "start": start, "depth": depth}
+    return {"sign": sign, "least": least, "child": child, "value": value, "start": start}
 
 
 def blend(first: Mapping[str, NDArray[Any]], second: Mapping[str, NDArray[Any]]) -> dict[str, NDArray[Any]]:
@@ -266,7 +265,6 @@ def blend(first: Mapping[str, NDArray[Any]], second: Mapping[str, NDArray[Any]])
     shares = np.repeat((FIRST_SHARE, 1 - FIRST_SHARE), (len(first["sign"]), len(second["sign"])))
     both["value"] = (both["value"] * shares[:, None]).astype(np.float32)
     both["start"] = FIRST_SHARE * first["start"] + (1 - FIRST_SHARE) * second["start"]
-    both["depth"] = np.maximum(first["depth"], second["depth"])
     return both
 
 

@@ -6,7 +6,7 @@ from fair_thicket.backdrop.frames import Growth, grow_piece, is_frame
 from fair_thicket.backdrop.reaching import reach_across
 from fair_thicket.backdrop.rows import MOST_ROWS, make_rows, step_borders
 from fair_thicket.desk.actions import Record, line
-from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.form import YES_NO, Field, Values, ask
 from fair_thicket.desk.dialogs.joints import ask_joints
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
@@ -17,7 +17,6 @@ from fair_thicket.model.units import say_length, say_size
 from fair_thicket.scene import edits
 from fair_thicket.shape.paper import local_area
 
-YES_NO = ("no", "yes")
 FIRST_DROP_MM, MOST_DROP_MM = 4.0, 100.0
 LEAST_FRAME_MM, MOST_FRAME_MM = 30.0, 600.0
 

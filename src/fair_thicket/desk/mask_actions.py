@@ -7,7 +7,7 @@ import msgspec
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from fair_thicket.desk.actions import Record, line
-from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.form import YES_NO, Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pins_of
 from fair_thicket.model.card import Work, piece_key
@@ -20,7 +20,6 @@ LIDS = ("left", "right", "top")
 PAPERS = ("smooth", "textured")
 INKS = ("quick", "slow")
 KINDS = ("whole", "part")
-YES_NO = ("no", "yes")
 RATES = (
     ("place_min", "Placing one stamp, minutes"),
     ("press_min", "Inking and pressing, minutes"),

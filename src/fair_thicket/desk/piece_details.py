@@ -6,7 +6,7 @@ import msgspec
 
 from fair_thicket.desk.actions import Record
 from fair_thicket.desk.add_actions import ENDS
-from fair_thicket.desk.dialogs.form import Field, Values, ask
+from fair_thicket.desk.dialogs.form import YES_NO, Field, Values, ask
 from fair_thicket.desk.session import Session
 from fair_thicket.desk.stations.scene import SceneStation
 from fair_thicket.model.card import Work
@@ -27,7 +27,6 @@ from fair_thicket.shape.paper import local_area
 
 GLUE = ("all", "foot", "point")
 FOAM = ("all", "part")
-YES_NO = ("no", "yes")
 SHAPES = ("round", "drop", "star")
 ON_IT = ("stays as it is", "is trimmed with it", "hangs over")
 

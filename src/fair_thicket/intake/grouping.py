@@ -31,7 +31,7 @@ PLAIN_GAP_MM = 2.0
 DUST_MM = 0.7
 """Specks of up to 0.4 mm show blurred and a scan's pixel wider."""
 LEAST_IMAGE_MM = 3.0
-MANY_PARTS, BROKEN_GAP_MM = 700, 4.0
+MANY_PARTS, BROKEN_GAP_MM = 400, 4.0
 """On a page of more parts ink has broken into specks: they are taken together by plain distance, for to think about
 each pair would take a minute; the maker can change the distance (our own guess)."""
 MOST_NEIGHBOURS = 12

@@ -15,6 +15,9 @@ from numpy.typing import NDArray
 TREES = "grouping_trees.npz"
 
 
+MOST_LEAVES = 32
+
+
 class Trees:
     """Trees as tables.
 
@@ -30,8 +33,12 @@ class Trees:
         What a leaf adds to the log-odds.
     start : float
         Log-odds before any tree.
-    depth : int
-        Most steps from a root to a leaf.
+
+    Notes
+    -----
+    No tree is walked. Every node that sends a row on to its second child rules out the leaves under its first; of the
+    leaves that are left the first is where the row ends (C. Lucchese and others, QuickScorer, 2015). All nodes of all
+    trees are asked at once, and a tree's leaves are the bits of one number.
     """
 
     def __init__(
@@ -42,11 +49,41 @@ class Trees:
         value: NDArray[np.float64],
         *,
         start: float,
-        depth: int,
     ) -> None:
-        self._sign, self._least, self._child, self._value = sign, least, child, value
-        self._start, self._depth = start, depth
-        self._trees = np.arange(len(sign))[None, :]
+        self._start = start
+        trees = np.arange(len(sign))[:, None]
+        is_leaf = np.isinf(least)
+        first, second = child[:, :, 0], child[:, :, 1]
+        count = is_leaf.astype(np.int64)  # leaves under each node; counted from the leaves up, a level a pass
+        begin = np.zeros_like(count)  # which leaf comes first under it, those of first children before the others
+        for _ in range(sign.shape[1]):
+            grown = np.where(is_leaf, 1, count[trees, first] + count[trees, second])
+            if np.array_equal(grown, count):
+                break
+            count = grown
+        if count[:, 0].max(initial=0) > MOST_LEAVES:
+            raise ValueError(f"A tree has {count[:, 0].max()} leaves; {MOST_LEAVES} are the most.")
+        level = np.zeros(is_leaf.shape, bool)
+        level[:, 0] = True
+        is_reached = level.copy()  # what stands behind a tree's last node only fills the table
+        while (level & ~is_leaf).any():
+            tree, node = np.nonzero(level & ~is_leaf)
+            level = np.zeros_like(level)
+            one, other = first[tree, node], second[tree, node]
+            begin[tree, one], begin[tree, other] = begin[tree, node], begin[tree, node] + count[tree, one]
+            level[tree, one] = level[tree, other] = True
+            is_reached |= level
+        under_first = ((np.uint64(1) << count[trees, first].astype(np.uint64)) - np.uint64(1)) << begin.astype(
+            np.uint64
+        )
+        most = max(1, int((~is_leaf).sum(axis=1).max(initial=0)))
+        inner = np.argsort(is_leaf, axis=1, kind="stable")[:, :most]  # those that ask something
+        self._sign, self._least = sign[trees, inner], least[trees, inner]
+        self._kept = (~under_first[trees, inner]).astype(np.uint32)
+        self._value = np.zeros((len(sign), MOST_LEAVES))
+        tree, node = np.nonzero(is_leaf & is_reached)
+        self._value[tree, begin[tree, node]] = value[tree, node]
+        self._trees = trees.T
 
     @classmethod
     def of(cls, table: Mapping[str, NDArray[Any]]) -> "Trees":
@@ -57,17 +94,15 @@ class Trees:
             table["child"].astype(np.int64),
             table["value"].astype(np.float64),
             start=float(table["start"]),
-            depth=int(table["depth"]),
         )
 
     def __call__(self, signs: NDArray[np.float64]) -> NDArray[np.float64]:
         """Give the likelihood 0..1 for each row of signs."""
-        rows = np.arange(len(signs))[:, None]
-        nodes = np.zeros((len(signs), len(self._sign)), np.int64)
-        for _ in range(self._depth):
-            is_beyond = signs[rows, self._sign[self._trees, nodes]] > self._least[self._trees, nodes]
-            nodes = self._child[self._trees, nodes, is_beyond.astype(np.int64)]
-        log_odds = self._start + self._value[self._trees, nodes].sum(axis=1)
+        is_beyond = signs[:, self._sign] > self._least
+        left = np.bitwise_and.reduce(np.where(is_beyond, self._kept, np.iinfo(np.uint32).max), axis=2)
+        first = left & (~left + np.uint32(1))  # the lowest bit alone
+        leaves = np.frexp(first.astype(np.float64))[1] - 1
+        log_odds = self._start + self._value[self._trees, leaves].sum(axis=1)
         return np.asarray(1 / (1 + np.exp(-log_odds)))
 
 

@@ -15,6 +15,8 @@ from fair_thicket.model.units import Unit, parse_length, say_length
 Values = dict[str, object]
 TOLD_MM = 0.06
 
+YES_NO = ("no", "yes")
+
 
 class Field(NamedTuple):
     """One field.
