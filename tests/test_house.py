@@ -114,6 +114,19 @@ def test_starting_the_shell_loads_no_heavy_library() -> None:
     assert done.stdout.strip() == ""
 
 
+@pytest.mark.parametrize("words", [[], ["--demo"], ["open", "card.thicket"]])
+def test_the_desk_is_opened_before_any_engine_is_loaded(words: list[str]) -> None:
+    script = (
+        "import sys\n"
+        "from fair_thicket import cli\n"
+        "engines = lambda: [name for name in sys.modules if name.startswith('fair_thicket.masks')]\n"
+        "cli._open_desk = lambda options: print('opened', *engines()) or 0\n"
+        f"cli.main({words!r})\n"
+    )
+    done = subprocess.run([sys.executable, "-c", script], check=True, capture_output=True, text=True)
+    assert done.stdout.split() == ["opened"]
+
+
 def test_no_module_outgrows_its_one_thing() -> None:
     long = {file.name: n for _, file in rooms() if (n := len(file.read_text().splitlines())) > 400}
     assert not long

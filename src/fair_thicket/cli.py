@@ -19,8 +19,13 @@ from fair_thicket.shell.output import speak
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the shell face; returns the exit code."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    options = _parser(with_engines=not given or given[0] not in {"open", "--demo"}).parse_args(given)
+    options = _parser(with_engines=asks_engines(given)).parse_args(given)
     return speak(lambda: int(options.run(options)))
+
+
+def asks_engines(words: Sequence[str]) -> bool:
+    """Whether words ask for anything but the desk, which opens before any engine is loaded."""
+    return bool(words) and words[0] not in {"open", "--demo"}
 
 
 def _parser(*, with_engines: bool) -> argparse.ArgumentParser:

@@ -94,13 +94,17 @@ def test_lines_of_what_is_cut_out_look_alike_everywhere(qtbot: QtBot, ink: str |
         assert np.abs(on_bench(work, "frame-1", at) - composed(work, at)).max() <= 2
 
 
-def test_white_words_on_a_night_wash_are_rehearsed_and_missed_when_they_are_gone() -> None:
+def test_white_words_on_a_night_wash_are_rehearsed_and_missed_when_they_are_not_pressed() -> None:
     night = msgspec.structs.replace(SKY, colour="#2d3558")
     words = Impression("frame-1", "frame", *AT, ink="#ffffff")
     work = Work(Card(pieces=(night, words)), STASH)
     assert rehearsed(work, LINE).min() > 240
-    without = Work(Card(pieces=(night,)), STASH)
-    assert rehearsed(without, LINE).max() < 100
+    plan = masks.plan(work)
+    assert not masks.rehearse(work, PICTURES, plan).differences
+    presses = tuple(press for press in plan.presses if "frame-1" not in press.impressions)
+    told = masks.rehearse(work, PICTURES, msgspec.structs.replace(plan, presses=presses))
+    assert told.papers[-1][round(LINE[1] * 300 / 25.4), round(LINE[0] * 300 / 25.4)].max() < 100
+    assert "frame-1" in {one.front for one in told.differences}
 
 
 def test_words_are_told_from_their_strip(qtbot: QtBot) -> None:

@@ -95,6 +95,10 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
 def keep(work: Work, leaves: tuple[Leaf, ...]) -> None:
     """Keep the leaves of a card that will be asked about again, though others were laid meanwhile."""
     with _lock:
+        for at, (card, stash, _) in enumerate(_kept):
+            if card is work.card and stash is work.stash:
+                del _kept[at]
+                break
         _kept.append((work.card, work.stash, leaves))
 
 
