@@ -75,7 +75,8 @@ def lay_wash(
         soft = fill(lifted, inside.shape, px_per_mm, left=corner_mm[0], top=corner_mm[1])
         tones = soften(tones, soft)
     for sheet in sheets:
-        put(sheet, tones if is_opaque(laid.wash) else lay_over(sheet, tones), inside)
+        is_itself = is_opaque(laid.wash) or float(sheet.min()) == 1.0  # on bare white paper an ink is itself
+        put(sheet, tones if is_itself else lay_over(sheet, tones), inside)
 
 
 def put(view: Floats, tones: Floats, inside: BoolArray) -> None:

@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPolygonF, QTr
 
 from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour
-from fair_thicket.ink.ground import Inked, inked, lay_wash
-from fair_thicket.ink.overlay import lay_colour, lay_over
+from fair_thicket.ink.ground import Floats, Inked, inked, lay_wash
+from fair_thicket.ink.overlay import lay_colour
 from fair_thicket.ink.painting import Look
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import Cutout, PaperPiece, Piece, Wash
@@ -74,6 +74,24 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
     return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
 
 
+def _flat_ink(ground: Ground) -> str | None:
+    """Colour of the paper where its one plain wash lies; None where there are more, or one that is not flat."""
+    if len(ground.washes) != 1:
+        return None
+    wash, _, lifted, lays = ground.washes[0]
+    if lays or is_blended(wash) or not kind_of(wash).has_colour or not shapely.from_wkb(lifted).is_empty:
+        return None
+    return wash_colour(wash) if is_opaque(wash) else lay_colour(ground.colour, wash_colour(wash))
+
+
+def flat_colour(ground: Ground, area: shapely.Geometry) -> str | None:
+    """Colour of the ground all over an area of the panel; None where it changes there."""
+    if not ground.washes:
+        return ground.colour
+    ink = _flat_ink(ground)
+    return ink if ink is not None and shapely.from_wkb(ground.washes[0].area).covers(area) else None
+
+
 def fill_ground(
     painter: QPainter, ground: Ground, path: QPainterPath, piece: Piece, look: Look, px_per_mm: float
 ) -> None:
@@ -81,12 +99,11 @@ def fill_ground(
     painter.fillPath(path, paint_colour(ground.colour, look))
     if not look.colours or not ground.washes:
         return
-    wash, area, lifted, lays = ground.washes[0]
-    is_plain = not lays and not is_blended(wash) and kind_of(wash).has_colour and shapely.from_wkb(lifted).is_empty
-    if len(ground.washes) == 1 and is_plain:
+    inked_flat = _flat_ink(ground)
+    if inked_flat is not None:
+        wash, area, *_ = ground.washes[0]
         part = path if wash is piece else area_path(shapely.from_wkb(area), piece).intersected(path)
-        colour = wash_colour(wash) if is_opaque(wash) else lay_colour(ground.colour, wash_colour(wash))
-        painter.fillPath(part, paint_colour(colour, look))
+        painter.fillPath(part, paint_colour(inked_flat, look))
         return
     to_panel = QTransform().translate(piece.x, piece.y).rotate(piece.angle_deg)
     box = to_panel.mapRect(path.boundingRect())
@@ -99,18 +116,20 @@ def fill_ground(
 
 
 def picture_ground(
-    ground: Ground,
-    box: QRectF,
-    look: Look,
-    px_per_mm: float,
-    *,
-    edge_of: Piece | None = None,
-    over: str | None = None,
+    ground: Ground, box: QRectF, look: Look, px_per_mm: float, *, edge_of: Piece | None = None
 ) -> QImage:
-    """Picture paper and its washes over a box of the panel, mm: ink over ink as it mixes.
+    """Picture paper and its washes over a box of the panel, mm; see `ground_tones`."""
+    return to_image(ground_tones(ground, box, px_per_mm, edge_of=edge_of), look)
 
-    The wash that is `edge_of` is pictured a pixel wider, for what clips it to be smooth; an ink that is `over` lies
-    over all.
+
+def ground_tones(ground: Ground, box: QRectF, px_per_mm: float, *, edge_of: Piece | None = None) -> Floats:
+    """Tones of paper and its washes over a box of the panel, mm: ink over ink as it mixes.
+
+    The wash that is `edge_of` reaches a pixel further, for what clips it to be smooth.
+
+    Returns
+    -------
+    (rows, columns, 3) float32, sRGB 0..1
     """
     size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
     seen = np.empty((*size, 3), np.float32)
@@ -120,10 +139,14 @@ def picture_ground(
         shape = shapely.buffer(shape, 1 / px_per_mm) if laid.wash is edge_of else shape
         inside = fill(shape, size, px_per_mm, left=box.left(), top=box.top())
         lay_wash([seen], laid, inside, (box.left(), box.top()), px_per_mm)
-    if over is not None:
-        seen = lay_over(seen, np.array(channels(over), np.float32))
-    levels = np.rint(seen * 255).astype(np.uint8)
-    image = QImage(levels.data, size[1], size[0], 3 * size[1], QImage.Format.Format_RGB888).copy()
+    return seen
+
+
+def to_image(tones: Floats, look: Look) -> QImage:
+    """Turn tones into an image."""
+    rows, columns = tones.shape[:2]
+    levels = np.rint(tones * 255).astype(np.uint8)
+    image = QImage(levels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
     return image.convertToFormat(QImage.Format.Format_Grayscale8) if look.grey else image
 
 

@@ -4,11 +4,13 @@ import math
 from typing import NamedTuple
 
 import msgspec
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
+    QImage,
     QPainter,
     QPainterPath,
     QPen,
@@ -17,11 +19,19 @@ from PySide6.QtGui import (
 )
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.widgets.ground_art import Ground, area_path, fill_ground, paint_colour, picture_ground
+from fair_thicket.desk.widgets.ground_art import (
+    Ground,
+    area_path,
+    fill_ground,
+    flat_colour,
+    ground_tones,
+    paint_colour,
+    to_image,
+)
 from fair_thicket.desk.widgets.pictures import StampPictures, box_of, ring_path
-from fair_thicket.ink.contrast import luminance
+from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
-from fair_thicket.ink.overlay import covers, lay_colour
+from fair_thicket.ink.overlay import covers, lay_colour, lay_over
 from fair_thicket.ink.painting import CAPITAL, Look
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
@@ -120,7 +130,7 @@ class LeafArt:
             under = Ground(WHITE, own.washes[-1:]) if ground.is_lined else own
             fill_ground(painter, under, path, piece, look, px_per_mm)
         elif isinstance(piece, Impression):
-            self._draw_impression(painter, piece, path, box, work, ground, look, px_per_mm)
+            self._draw_impression(painter, leaf, piece, path, box, work, ground, look, px_per_mm)
         else:
             sheet = path if leaf.sheet is leaf.area else area_path(leaf.sheet, piece)
             self._draw_paper(painter, piece, path, sheet, work, look, px_per_mm)
@@ -130,6 +140,7 @@ class LeafArt:
     def _draw_impression(
         self,
         painter: QPainter,
+        leaf: Leaf,
         piece: Impression,
         path: QPainterPath,
         box: QRectF,
@@ -138,45 +149,37 @@ class LeafArt:
         look: Look,
         px_per_mm: float,
     ) -> None:
+        own: str | None = ground.colour  # None where the ground changes under the image
         if piece.colour is not None:
-            painter.fillPath(path, paint_colour(lay_colour(ground.colour, piece.colour), look))
-        else:
-            fill_ground(painter, ground, path, piece, look, px_per_mm)
-        if not look.lines:
-            return
-        stamp = work.stash.find(piece.stamp)
-        own = ground.colour if piece.colour is None else lay_colour(ground.colour, piece.colour)
-        is_bare = piece.colour is not None or not ground.washes or not look.colours
+            own = lay_colour(ground.colour, piece.colour)
+        elif look.colours:
+            own = flat_colour(ground, leaf.area)
+        tones = None
+        painter.fillPath(path, paint_colour(own or ground.colour, look))
         painter.save()
         painter.setClipPath(path)
+        if own is None:
+            tones = ground_tones(ground, box.translated(piece.x, piece.y), px_per_mm)
+            _draw_under(painter, to_image(tones, look))
         inks: list[tuple[str, InkZone | None]] = [(ground.colour if piece.resists else piece.ink or INK, None)]
         if not piece.resists:
             inks += [(zone.ink, zone) for zone in reversed(piece.zones)]  # the first zone lies over the later ones
-        for ink, zone in inks:
+        for ink, zone in inks if look.lines else ():
             painter.save()
             if zone is not None:
                 painter.setClipPath(ring_path(zone.ring), Qt.ClipOperation.IntersectClip)
-            if is_bare or covers(ink) or piece.resists:
-                shown = ink if piece.resists else _ink_on(own, ink)
+            stamp, is_itself = work.stash.find(piece.stamp), piece.resists or covers(ink)
+            if is_itself or tones is None:
+                shown = ink if is_itself or own is None else lay_colour(own, ink)
                 self._draw_lines(painter, stamp, shown, look, px_per_mm)
             else:
-                self._draw_mixed(painter, stamp, piece, ink, box, ground, look, px_per_mm)
+                mixed = lay_over(tones, np.array(channels(ink), np.float32))
+                self._draw_mixed(painter, stamp, to_image(mixed, look), look, px_per_mm)
             painter.restore()
         painter.restore()
 
-    def _draw_mixed(
-        self,
-        painter: QPainter,
-        stamp: Stamp,
-        piece: Impression,
-        ink: str,
-        box: QRectF,
-        ground: Ground,
-        look: Look,
-        px_per_mm: float,
-    ) -> None:
-        """Draw an image's lines as their ink mixes with the washes that it lies on."""
-        mixed = picture_ground(ground, box.translated(piece.x, piece.y), look, px_per_mm, over=ink)
+    def _draw_mixed(self, painter: QPainter, stamp: Stamp, mixed: QImage, look: Look, px_per_mm: float) -> None:
+        """Draw an image's lines in colours that change from place to place; `mixed` fills all that is painted on."""
         layer = QPixmap(mixed.size())
         layer.fill(Qt.GlobalColor.transparent)
         own = QPainter(layer)
@@ -187,8 +190,7 @@ class LeafArt:
         own.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
         own.drawImage(0, 0, mixed)
         own.end()
-        painter.resetTransform()
-        painter.drawPixmap(0, 0, layer)
+        _draw_under(painter, layer.toImage())
 
     def _draw_paper(
         self,
@@ -249,6 +251,14 @@ def _ink_on(ground: str, ink: str | None) -> str:
     """Colour of an ink's lines on a flat ground."""
     shown = ink or INK
     return shown if covers(shown) else lay_colour(ground, shown)
+
+
+def _draw_under(painter: QPainter, image: QImage) -> None:
+    """Draw an image over all that is painted on, whatever way the painter stands; its clip holds."""
+    painter.save()
+    painter.resetTransform()
+    painter.drawImage(0, 0, image)
+    painter.restore()
 
 
 def _coloured(picture: QPixmap, colour: QColor) -> QPixmap:
