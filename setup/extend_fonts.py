@@ -20,22 +20,18 @@ WANTED = [*range(0xA0, 0x250), *range(0x370, 0x400), *range(0x400, 0x530), *rang
           *range(0x2010, 0x2050), 0x20AC,
           0x2116, 0x2122, 0x2190, 0x2191, 0x2192, 0x2193, 0x2212, 0x2260, 0x2264, 0x2265]  # fmt: skip
 
+KEPT = (
+    ("hhea", ("ascent", "descent", "lineGap")),
+    ("OS/2", ("sTypoAscender", "sTypoDescender", "sTypoLineGap", "usWinAscent", "usWinDescent", "usWeightClass")),
+)
+
 
 def extend(own: Path, other: Path) -> None:
     """Add to a font file what it lacks."""
     font = TTFont(own)
     known = set(font.getBestCmap())
     names = [(one.nameID, one.platformID, one.platEncID, one.langID, str(one)) for one in font["name"].names]
-    metrics = {
-        table: {key: getattr(font[table], key) for key in keys}
-        for table, keys in (
-            ("hhea", ("ascent", "descent", "lineGap")),
-            (
-                "OS/2",
-                ("sTypoAscender", "sTypoDescender", "sTypoLineGap", "usWinAscent", "usWinDescent", "usWeightClass"),
-            ),
-        )
-    }
+    metrics = {table: {key: getattr(font[table], key) for key in keys} for table, keys in KEPT}
     added = TTFont(other)
     options = Options(layout_features=[], hinting=False, notdef_outline=True)
     subset = Subsetter(options)
@@ -55,13 +51,18 @@ def extend(own: Path, other: Path) -> None:
         merged = Merger().merge([str(part) for part in parts])
     if kern is not None:
         merged["kern"] = kern
+    restore(merged, names, metrics)
+    merged.save(own)
+
+
+def restore(merged: TTFont, names: list[tuple[int, int, int, int, str]], metrics: dict[str, dict[str, float]]) -> None:
+    """Give a merged font the names and the metrics of the one that it was made from."""
     merged["name"].names = []
     for name_id, platform, encoding, language, words in names:
         merged["name"].setName(words, name_id, platform, encoding, language)
     for table, values in metrics.items():
         for key, value in values.items():
             setattr(merged[table], key, value)
-    merged.save(own)
 
 
 if __name__ == "__main__":

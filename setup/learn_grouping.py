@@ -108,25 +108,8 @@ def vary(parts: Parts, size: float, chance: np.random.Generator) -> Parts:
 
 def draw_page(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Generator) -> Page:
     """Lay a page: `plain` half of drawings with many parts, `loose` only such, `pairs` some close, `near` all close."""
-    width, spread = chance.uniform(16, 40), chance.uniform(0.1, 0.6)
     units: list[list[Parts]] = []
-    share = 1.0 if kind == "loose" else 0.5
-    if kind == "shapes":
-        sets = [[shape(chance) for _ in range(12)]]
-    elif chance.random() < 0.25:  # one set of stamps has much that is alike, and some of it twice
-        sets = [[one[chance.integers(len(one))] for _ in range(3)] for one in sets]
-    shares = np.sqrt([len(one) for one in sets])
-    shares /= shares.sum()
-    for _ in range(int(chance.integers(2, 30))):
-        drawings = sets[chance.choice(len(sets), p=shares)]
-        loose = [one for one in drawings if len(one) >= 4]
-        source = loose if loose and chance.random() < share else drawings
-        size = float(np.clip(width * math.exp(spread * chance.standard_normal()), 8, 100))
-        parts = vary(source[chance.integers(len(source))], size, chance)
-        least, greatest = box_of(parts)
-        if max(greatest - least) < 4:
-            continue
-        parts = [one - least for one in parts]
+    for parts in choose(sets, kind, chance):
         before = units[-1] if units else None
         if kind == "pairs" and before is not None and len(before) == 1 and chance.random() < 0.5:
             _, end = box_of(before[0])
@@ -140,6 +123,29 @@ def draw_page(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Gene
         page.parts.append(np.array([(x, y), (x + side, y), (x + side, y + side), (x, y + side)]))
         page.drawing_of.append(-len(page.parts))
     return page
+
+
+def choose(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Generator) -> list[Parts]:
+    """Choose drawings for a page, varied, each from its own top left; those under 4 mm are left out."""
+    width, spread = chance.uniform(16, 40), chance.uniform(0.1, 0.6)
+    share = 1.0 if kind == "loose" else 0.5
+    if kind == "shapes":
+        sets = [[shape(chance) for _ in range(12)]]
+    elif chance.random() < 0.25:  # one set of stamps has much that is alike, and some of it twice
+        sets = [[one[chance.integers(len(one))] for _ in range(3)] for one in sets]
+    shares = np.sqrt([len(one) for one in sets])
+    shares /= shares.sum()
+    chosen = []
+    for _ in range(int(chance.integers(2, 30))):
+        drawings = sets[chance.choice(len(sets), p=shares)]
+        loose = [one for one in drawings if len(one) >= 4]
+        source = loose if loose and chance.random() < share else drawings
+        size = float(np.clip(width * math.exp(spread * chance.standard_normal()), 8, 100))
+        parts = vary(source[chance.integers(len(source))], size, chance)
+        least, greatest = box_of(parts)
+        if max(greatest - least) >= 4:
+            chosen.append([one - least for one in parts])
+    return chosen
 
 
 def shape(chance: np.random.Generator) -> Parts:

@@ -7,7 +7,9 @@ import sys
 from pathlib import Path
 
 import pytest
+import radon.visitors
 import shapely
+from radon.complexity import cc_visit
 
 from fair_thicket import masks
 from fair_thicket.advice import advise
@@ -130,6 +132,17 @@ def test_the_desk_is_opened_before_any_engine_is_loaded(words: list[str]) -> Non
 def test_no_module_outgrows_its_one_thing() -> None:
     long = {file.name: n for _, file in rooms() if (n := len(file.read_text().splitlines())) > 400}
     assert not long
+
+
+def test_no_function_takes_too_many_turns() -> None:
+    """Cyclomatic complexity (McCabe 1976), as radon counts it, with every comprehension and boolean operator."""
+    outside = [file for folder in ("setup", "bench") for file in (SOURCE.parents[1] / folder).rglob("*.py")]
+    winding = {}
+    for file in [*(file for _, file in rooms()), *outside]:
+        for block in cc_visit(file.read_text()):
+            parts = block.methods if isinstance(block, radon.visitors.Class) else [block]
+            winding.update({f"{file.name}: {one.fullname}": n for one in parts if (n := one.complexity) > 15})
+    assert not winding
 
 
 def test_no_folder_is_crowded() -> None:

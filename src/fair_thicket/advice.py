@@ -112,21 +112,28 @@ def _tried(
     go_on: GoOn,
 ) -> list[Finding]:
     """Give an engine's findings with only those remedies that hold: each distinct one is done and judged once."""
-    seen: list[tuple[Remedy, Sequence[Finding] | None]] = []
+    worst_first = sorted(findings, key=lambda one: -one.weight)
+    if judge is None:
+        return [msgspec.structs.replace(one, remedy=None) for one in worst_first]
+    tries: list[tuple[Remedy, Sequence[Finding] | None]] = []
     before = {_name(one): one for one in findings}
-    arranged = {_name(one): one for one in scene.judge(work, remedies=False)} if findings and judge else {}
+    is_offered = any(one.remedy for one in findings)
+    arranged = {_name(one): one for one in scene.judge(work, remedies=False)} if is_offered else {}
     told = []
-    for one in sorted(findings, key=lambda one: -one.weight):
-        held = None
-        if one.remedy is not None and judge is not None and go_on():
-            after = next((found for remedy, found in seen if remedy == one.remedy), None)
-            if not any(remedy == one.remedy for remedy, _ in seen) and len(seen) < MOST_TRIES:
-                after = _after(work, one.remedy, judge, arranged)
-                seen.append((one.remedy, after))
-            if after is not None and _settles(one, after, before):
-                held = one.remedy
-        told.append(msgspec.structs.replace(one, remedy=held))
+    for one in worst_first:
+        remedy = one.remedy if go_on() else None
+        if remedy is not None:
+            known = [after for tried, after in tries if tried == remedy]
+            if not known and len(tries) < MOST_TRIES:
+                known = [_after(work, remedy, judge, arranged)]
+                tries.append((remedy, known[0]))
+            remedy = remedy if _holds(one, known, before) else None
+        told.append(msgspec.structs.replace(one, remedy=remedy))
     return told
+
+
+def _holds(own: Finding, known: Sequence[Sequence[Finding] | None], before: Mapping[Name, Finding]) -> bool:
+    return any(after is not None and _settles(own, after, before) for after in known)
 
 
 def _after(work: Work, remedy: Remedy, judge: Judge, arranged: Mapping[Name, Finding]) -> Sequence[Finding] | None:

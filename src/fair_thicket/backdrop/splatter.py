@@ -1,7 +1,10 @@
 """Splatter and flicked water: what must be covered, and how far all else must be away. Paste: what it lies over."""
 
+from collections.abc import Sequence
+
 import msgspec
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
@@ -47,21 +50,33 @@ def _before(work: Work, piece: AnyWash) -> list[Impression]:
     ]
 
 
-def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Finding]:
-    unit, names = work.card.unit, name_pieces(work)
-    falls: shapely.Geometry = place(form_area(piece.form), piece)
+def _list_first(names: Sequence[str]) -> str:
+    return ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+
+
+def _where_drops_fall(piece: AnyWash) -> BaseGeometry:
+    """Give what of a wash's form its covers leave open, mm on the panel."""
+    falls: BaseGeometry = place(form_area(piece.form), piece)
     for cover in piece.covers:
         placed = turn_area(cover_area(cover), piece.angle_deg, piece.x, piece.y)
         keep = shapely.intersection if cover.kind == "counter" else shapely.difference
         falls = keep(falls, placed)
-    hit = [one for one in _before(work, piece) if shapely.intersection(areas[one.id], falls).area > OPEN_MM2]
-    reach = say_length(work.card.masking.splatter_mm, unit)
-    word = "Water" if isinstance(piece, Water) else "Splatter"
+    return falls
+
+
+def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Finding]:
+    unit, names = work.card.unit, name_pieces(work)
+    falls = _where_drops_fall(piece)
+    there = _before(work, piece)
+    wet = {one.id: shapely.intersection(areas[one.id], falls) for one in there}
+    hit = [one for one in there if wet[one.id].area > OPEN_MM2]
     if not hit:
         return []
     hit.sort(key=lambda one: (not is_greeting(one, work.stash), names[one.id]))
-    which = ", ".join(f"the {names[one.id]}" for one in hit[:3]) + (f" and {len(hit) - 3} more" if len(hit) > 3 else "")
-    spoiled = sum(float(shapely.intersection(areas[one.id], falls).area) for one in hit)
+    which = _list_first([f"the {names[one.id]}" for one in hit])
+    reach = say_length(work.card.masking.splatter_mm, unit)
+    word = "Water" if isinstance(piece, Water) else "Splatter"
+    spoiled = sum(float(wet[one.id].area) for one in hit)
     covers = (*piece.covers, *(_sheet_over(piece, areas[one.id]) for one in hit))
     words = "Cover it with a sheet" if len(hit) == 1 else f"Cover all {len(hit)} with sheets"
     remedy = Remedy(words, pieces=(msgspec.structs.replace(piece, covers=covers),))
@@ -75,7 +90,7 @@ def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Findin
             measure=round(spoiled, 1),
             unit="mm2",
             pieces=(piece.id, *(one.id for one in hit)),
-            places=tuple(ring for one in hit for ring in to_rings(shapely.intersection(areas[one.id], falls))),
+            places=tuple(ring for one in hit for ring in to_rings(wet[one.id])),
             remedy=remedy if len(covers) <= MOST_COVERS else None,
         )
     ]

@@ -48,29 +48,43 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     list of Finding
         What comes up where they meet, and a wash's colour of the card that can go between, where one can.
     """
-    leaves = stack(work)
-    areas = {leaf.piece.id: leaf.area for leaf in leaves if isinstance(leaf.piece, Wash)}
-    every = [piece for piece in work.card.pieces if isinstance(piece, Wash)]
-    kept = [piece for piece in every if not areas[piece.id].is_empty]
-    washes = [piece for piece in kept if piece.is_wet and not is_opaque(piece)]
+    areas = {leaf.piece.id: leaf.area for leaf in stack(work) if isinstance(leaf.piece, Wash)}
     names = name_pieces(work)
+    findings: list[Finding] = []
+    washes: list[AnyWash] = []
+    for piece in (one for one in work.card.pieces if isinstance(one, Wash)):
+        if areas[piece.id].is_empty:
+            findings.append(_nowhere(work, piece, names[piece.id]))
+        elif piece.is_wet and not is_opaque(piece):
+            washes.append(piece)
     parts = {piece.id: list_parts(work, piece, areas[piece.id]) for piece in washes}
-    own = sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})
+    own = _inks_of(washes, parts)
     shelf = {one.colour: one.name for one in inks}
-    findings = [_nowhere(work, piece, names[piece.id]) for piece in every if areas[piece.id].is_empty]
-    findings += [finding for piece in washes for finding in _within(piece, names[piece.id], own, shelf)]
-    findings += [finding for piece in washes for finding in _bare(work, piece, names[piece.id])]
-    meetings: list[tuple[Meeting, AnyWash, AnyWash]] = []
+    for piece in washes:
+        findings += _within(piece, names[piece.id], own, shelf)
+    for piece in washes:
+        findings += _bare(work, piece, names[piece.id])
+    for met, both in _worst_meetings(washes, areas, parts):
+        bridge = find_bridge(*met.inks, own) or find_bridge(*met.inks, list(shelf))
+        findings.append(_tell_meeting(met, both, names, _say_bridge(bridge, washes, names, shelf)))
+    return findings
+
+
+def _inks_of(washes: Sequence[AnyWash], parts: Mapping[str, list[tuple[Colour, Local]]]) -> list[Colour]:
+    return sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})
+
+
+def _worst_meetings(
+    washes: Sequence[AnyWash], areas: Mapping[str, Local], parts: Mapping[str, list[tuple[Colour, Local]]]
+) -> list[tuple["Meeting", list[AnyWash]]]:
+    """Find the worst meeting of every two washes, or of the lays of one, the largest first."""
+    meetings: list[tuple[Meeting, list[AnyWash]]] = []
     for one, other in _near_pairs(washes, areas):
         met = _worst_meeting(parts[one.id], parts[other.id], is_same=one is other)
         if met is not None:
-            meetings.append((met, one, other))
+            meetings.append((met, [one] if one is other else [one, other]))
     meetings.sort(key=lambda entry: -entry[0].area.area)
-    for met, one, other in meetings[:MOST_MEETINGS]:
-        bridge = find_bridge(*met.inks, own) or find_bridge(*met.inks, list(shelf))
-        advice = _say_bridge(bridge, washes, names, shelf)
-        findings.append(_tell_meeting(met, [one] if one is other else [one, other], names, advice))
-    return findings
+    return meetings[:MOST_MEETINGS]
 
 
 def _nowhere(work: Work, piece: AnyWash, name: str) -> Finding:

@@ -117,6 +117,17 @@ def _paper_fields(piece: PaperPiece) -> list[Field]:
     ]
 
 
+CHOICES: dict[str, tuple[object, ...]] = {
+    "left": ENDS,
+    "right": ENDS,
+    "shape": SHAPES,
+    "glue": GLUE,
+    "foam": FOAM,
+    "flipped": (False, True),
+    "translucent": (False, True),
+}
+
+
 def change_details(work: Work, key: str, values: Values) -> Work:
     """Give a piece the details of a form.
 
@@ -127,18 +138,8 @@ def change_details(work: Work, key: str, values: Values) -> Work:
     """
     piece = work.card.find(key)
     known: dict[str, Any] = {"name": str(values["name"])[:120]}
-    choices: dict[str, tuple[object, ...]] = {
-        "left": ENDS,
-        "right": ENDS,
-        "shape": SHAPES,
-        "glue": GLUE,
-        "foam": FOAM,
-        "flipped": (False, True),
-        "translucent": (False, True),
-    }
-    for name in piece.__struct_fields__:
-        if name in values and name != "name":
-            known[name] = choices[name][int(str(values[name]))] if name in choices else values[name]
+    for name in set(piece.__struct_fields__) & values.keys() - {"name"}:
+        known[name] = CHOICES[name][int(str(values[name]))] if name in CHOICES else values[name]
     if isinstance(piece, Panel | Wash):
         corner = values.get("corner_mm", piece.form.corner_mm)
         form = {"width_mm": values["width_mm"], "height_mm": values["height_mm"], "corner_mm": corner}
@@ -150,11 +151,14 @@ def change_details(work: Work, key: str, values: Values) -> Work:
         known["width_mm"], known["height_mm"] = adding.strip_for(known["words"] or "greeting", known["words_mm"], ends)
     changed = _convert({**msgspec.to_builtins(piece), **known})
     work = msgspec.structs.replace(work, card=edits.place_pieces(work.card, (changed,)))
-    on_it = ON_IT[int(str(values.get("on_it", 0)))]
-    if on_it != ON_IT[0]:
-        carried = {one.id for one in work.card.pieces if one.on == key}
-        work = edits.set_pieces(work, carried, trim_to=key if on_it == ON_IT[1] else "")
-    return work
+    return _trim_what_it_carries(work, key, ON_IT[int(str(values.get("on_it", 0)))])
+
+
+def _trim_what_it_carries(work: Work, key: str, on_it: str) -> Work:
+    if on_it == ON_IT[0]:
+        return work
+    carried = {one.id for one in work.card.pieces if one.on == key}
+    return edits.set_pieces(work, carried, trim_to=key if on_it == ON_IT[1] else "")
 
 
 def _is_die_margin(work: Work, piece: Cutout, margin: object) -> bool:

@@ -46,7 +46,7 @@ def finish(
     -------
     (rows, columns, 3) uint8
     """
-    if not any(is_glued(piece) or (isinstance(piece, Impression) and piece.colour) for piece in work.card.pieces):
+    if not any(map(_comes_after_pressing, work.card.pieces)):
         return pressed
     sheet = np.asarray(pressed, np.float32) / np.float32(255)
     painter = Painter(work, pictures, pressed.shape[:2], dpi / MM_PER_INCH)
@@ -56,25 +56,34 @@ def finish(
     surfaces = {piece.on for piece in work.card.pieces}
     for number, leaf in enumerate(painter.leaves):
         piece = leaf.piece
-        if isinstance(piece, Impression | Wash):
-            if isinstance(piece, Impression) and piece.colour is not None and not _is_on_veil(piece, by_id):
+        if isinstance(piece, Impression):
+            if piece.colour is not None and not _is_on_veil(piece, by_id):
                 _colour_in(painter, piece, _left_to_colour(painter.leaves[number:]), inks)
+        elif isinstance(piece, Wash):
+            continue  # pressed and laid already
         elif piece.id in carriers:
             window, inside = painter.cover(leaf.area)
             put(painter.canvas[window], sheet[window], inside)
             painter.draw_own(piece, window, inside)
         else:
             painter.lay(leaf)
-            if isinstance(piece, PaperPiece) and piece.translucent and piece.id in surfaces:
+            if piece.id in surfaces and _is_veil(piece):
                 window, inside = painter.cover(leaf.area)
                 seen = np.asarray(composed[window], np.float32) / np.float32(255)
                 put(painter.canvas[window], seen, inside)
     return to_levels(painter.canvas)
 
 
+def _comes_after_pressing(piece: Piece) -> bool:
+    return is_glued(piece) or (isinstance(piece, Impression) and piece.colour is not None)
+
+
 def _is_on_veil(piece: Piece, by_id: Mapping[str, Piece]) -> bool:
-    surface = by_id.get(piece.on)
-    return isinstance(surface, PaperPiece) and surface.translucent
+    return _is_veil(by_id.get(piece.on))
+
+
+def _is_veil(piece: Piece | None) -> bool:
+    return isinstance(piece, PaperPiece) and piece.translucent
 
 
 def _left_to_colour(leaves: tuple[Leaf, ...]) -> BaseGeometry:

@@ -94,20 +94,14 @@ def _parse(text: str, name: str) -> tuple[list[tuple[bool, Rings, str]], tuple[f
         raise DrawingError(f"{name} is not a drawing that can be read; export it again as plain SVG.") from None
     mm = MM_PER_INCH / SVG_DPI
     size = (float(drawing.width) * mm, float(drawing.height) * mm)
+    shown = [one for one in drawing.elements() if isinstance(one, Shape) and not _is_hidden(one)]
     shapes = []
-    for element in drawing.elements():
-        if not isinstance(element, Shape):
-            continue
-        if element.values.get("visibility") == "hidden" or element.values.get("display") == "none":
-            continue
-        path = abs(Path(element))
-        rings = [ring * mm for ring in _rings(path)]
+    for element in shown:
+        rings = [ring * mm for ring in _rings(abs(Path(element)))]
         if any(not np.isfinite(ring).all() for ring in rings):
             raise DrawingError(f"{name} has a point that is nowhere (not a finite number); export it again.")
-        fills = element.fill is not None and element.fill.value is not None
-        width = float(getattr(element, "implicit_stroke_width", None) or element.stroke_width or 0) * mm
         rule = str(element.values.get("fill-rule", "nonzero"))
-        shapes.append((not fills and width <= HAIRLINE_MM, rings, rule))
+        shapes.append((_is_hairline(element, mm), rings, rule))
     if not all(math.isfinite(side) and LEAST_MM <= side <= MOST_MM for side in size):
         raise DrawingError(
             f"{name} is {size[0]:g} × {size[1]:g} mm large; give it a width and a height from 1 to 1000 mm."
@@ -115,6 +109,16 @@ def _parse(text: str, name: str) -> tuple[list[tuple[bool, Rings, str]], tuple[f
     if not shapes:
         raise DrawingError(f"{name} draws nothing; export it with its shapes as paths.")
     return shapes, size
+
+
+def _is_hairline(element: Any, mm: float) -> bool:
+    fills = element.fill is not None and element.fill.value is not None
+    width = float(getattr(element, "implicit_stroke_width", None) or element.stroke_width or 0) * mm
+    return not fills and width <= HAIRLINE_MM
+
+
+def _is_hidden(element: Any) -> bool:
+    return bool(element.values.get("visibility") == "hidden" or element.values.get("display") == "none")
 
 
 def _rings(path: Any) -> Iterable[NDArray[np.float64]]:
@@ -142,20 +146,25 @@ def _rings(path: Any) -> Iterable[NDArray[np.float64]]:
 
 def _to_dies(shapes: list[tuple[Rings, str]], name: str) -> list[SheetImage]:
     """Make a die of every outermost outline; outlines within are its openings."""
-    areas = [area for rings, rule in shapes if not (area := _area_of(rings, rule)).is_empty]
-    rings = [Polygon(part.exterior) for area in areas for part in shapely.get_parts(area)]
-    outer = [one for one in rings if not any(other is not one and other.contains(one) for other in rings)]
-    images = []
-    for whole in outer:
-        if min(whole.bounds[2] - whole.bounds[0], whole.bounds[3] - whole.bounds[1]) < LEAST_MM:
-            continue
-        inner = [one for one in rings if one is not whole and whole.contains(one)]
-        holes = [hole for area in areas for part in shapely.get_parts(area) for hole in map(Polygon, part.interiors)]
-        openings = [hole for hole in [*inner, *holes] if whole.contains(hole)]
-        images.append(_die(whole, openings))
+    parts = shapely.get_parts(np.array([_area_of(rings, rule) for rings, rule in shapes], dtype=object))
+    parts = parts[~shapely.is_empty(parts)]
+    rings = [Polygon(part.exterior) for part in parts]
+    holes = [Polygon(ring) for part in parts for ring in part.interiors]
+    outer = [one for one in rings if not any(_is_within(one, other) for other in rings)]
+    wholes = [one for one in outer if _narrow_side(one) >= LEAST_MM]
+    images = [_die(whole, [one for one in [*rings, *holes] if _is_within(one, whole)]) for whole in wholes]
     if not images:
         raise DrawingError(f"{name} has no closed outline of a millimetre or more; join the ends of its paths.")
     return in_reading_order(images)
+
+
+def _is_within(one: Polygon, other: Polygon) -> bool:
+    return one is not other and bool(other.contains(one))
+
+
+def _narrow_side(area: Polygon) -> float:
+    left, top, right, bottom = area.bounds
+    return float(min(right - left, bottom - top))
 
 
 def _area_of(rings: Rings, rule: str) -> BaseGeometry:

@@ -113,42 +113,62 @@ def group_parts(
     boxes = shapely.bounds(lines)
     spans = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
     real = np.flatnonzero(spans >= DUST_MM)
-    hulls = shapely.convex_hull(lines)
-    pairs = _near_pairs(lines, hulls, real)
     if gap_mm is None and len(real) > MANY_PARTS:
         gap_mm = BROKEN_GAP_MM
-    if gap_mm is None:
-        pairs = _fewer(pairs, len(parts))
+    hulls = shapely.convex_hull(lines)
+    pairs = _near_pairs(lines, hulls, real)
+    start = _tell_what_is_sure(boxes, hulls, pairs if gap_mm is not None else _fewer(pairs, len(parts)), real)
+    companies = _look_twice(start, judge or judge_by_signs) if gap_mm is None else _join_by_distance(start, gap_mm)
+    large = [lead for lead in companies.members if companies.span(lead) >= LEAST_IMAGE_MM]
+    kept = sorted(sorted(companies.members[lead]) for lead in large)
+    bridged = [companies.inner(companies.lead(members[0])) for members in kept]
+    _take_in_dust(kept, hulls, np.flatnonzero(spans < DUST_MM))
+    greetings = start.greetings_in(kept)
+    reach = gap_mm if gap_mm is not None else max([PLAIN_GAP_MM, *bridged])
+    return Grouping(tuple(tuple(members) for members in kept), greetings, reach)
+
+
+class Start(msgspec.Struct, frozen=True):
+    """A page's parts, before anything is weighed: who are near, who are together for sure, and the lines of words."""
+
+    boxes: NDArray[np.float64]
+    hulls: NDArray[np.object_]
+    pairs: Pairs
+    real: NDArray[np.int64]
+    sure: list[tuple[int, int]]
+    words: list[list[int]]
+
+    def begin(self) -> Companies:
+        """Set up companies anew."""
+        companies = Companies(self.boxes, self.hulls, self.pairs.listed())
+        for part in self.real.tolist():
+            companies.stand(part)
+        for a, b in self.sure:
+            _join(companies, a, b, is_nested=True)
+        return companies
+
+    def greetings_in(self, groups: Sequence[Sequence[int]]) -> frozenset[int]:
+        """Which of some groups of parts are lines of words."""
+        glyphs = {index for line in self.words for index in line}
+        return frozenset(index for index, members in enumerate(groups) if members[0] in glyphs)
+
+    def closed(self, companies: Companies) -> set[int]:
+        """Companies that are lines of words: nothing joins them."""
+        return {companies.lead(line[0]) for line in self.words}
+
+
+def _tell_what_is_sure(
+    boxes: NDArray[np.float64], hulls: NDArray[np.object_], pairs: Pairs, real: NDArray[np.int64]
+) -> Start:
+    """Find lines of glyphs, and parts that lie within others."""
+    spans = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
     nested = list(pairs.only(pairs.nested).listed())
     inner = {a if spans[a] < spans[b] else b for a, b, _ in nested}
-    words = find_lines(boxes, [index for index in real.tolist() if index not in inner])
+    words = [list(line) for line in find_lines(boxes, [index for index in real.tolist() if index not in inner])]
     in_words = frozenset(index for line in words for index in line)
     sure = [(line[0], index) for line in words for index in line[1:]]
     sure += [(a, b) for a, b, _ in nested if not (a in in_words and b in in_words)]
-
-    def begin() -> Companies:
-        beginning = Companies(boxes, hulls, pairs.listed())
-        for part in real.tolist():
-            beginning.stand(part)
-        for a, b in sure:
-            _join(beginning, a, b, is_nested=True)
-        return beginning
-
-    if gap_mm is None:
-        companies = _look_twice(begin, words, judge or judge_by_signs)
-    else:
-        companies = begin()
-        closed = {companies.lead(line[0]) for line in words}
-        for a, b, gap in pairs.listed():
-            if gap <= gap_mm and not closed & {companies.lead(a), companies.lead(b)}:
-                _join(companies, a, b)
-    kept = [sorted(members) for lead, members in companies.members.items() if companies.span(lead) >= LEAST_IMAGE_MM]
-    kept.sort()
-    bridged = [companies.inner(companies.lead(members[0])) for members in kept]
-    _take_in_dust(kept, hulls, np.flatnonzero(spans < DUST_MM))
-    greetings = frozenset(index for index, members in enumerate(kept) if members[0] in in_words)
-    reach = gap_mm if gap_mm is not None else max([PLAIN_GAP_MM, *bridged])
-    return Grouping(tuple(tuple(members) for members in kept), greetings, reach)
+    return Start(boxes, hulls, pairs, real, sure, words)
 
 
 def judge_by_signs(companies: Companies, pairs: Sequence[tuple[int, int]]) -> Sequence[float]:
@@ -163,14 +183,24 @@ def _join(companies: Companies, a: int, b: int, *, is_nested: bool = False) -> N
         companies.join(low, high, is_nested=is_nested)
 
 
-def _look_twice(begin: Callable[[], Companies], words: Sequence[Sequence[int]], judge: Judge) -> Companies:
+def _join_by_distance(start: Start, gap_mm: float) -> Companies:
+    """Join all that is nearer to each other than a gap."""
+    companies = start.begin()
+    closed = start.closed(companies)
+    for a, b, gap in start.pairs.listed():
+        if gap <= gap_mm and not closed & {companies.lead(a), companies.lead(b)}:
+            _join(companies, a, b)
+    return companies
+
+
+def _look_twice(start: Start, judge: Judge) -> Companies:
     """Group a page, learn from that how large its images are and how far from each other, and group it anew."""
-    companies = begin()
+    companies = start.begin()
     for is_second in (False, True):
-        page = companies.survey({companies.lead(line[0]) for line in words})
-        companies = begin()
+        page = companies.survey(start.closed(companies))
+        companies = start.begin()
         companies.page = page._replace(is_second=is_second)
-        _join_likely(companies, {companies.lead(line[0]) for line in words}, judge)
+        _join_likely(companies, start.closed(companies), judge)
     return companies
 
 

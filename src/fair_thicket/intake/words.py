@@ -33,6 +33,18 @@ def find_lines(boxes: NDArray[np.float64], indices: Sequence[int]) -> list[list[
     """
     tall = boxes[:, 3] - boxes[:, 1]
     glyphs = sorted((index for index in indices if 0.8 <= tall[index] <= TALLEST_MM), key=lambda i: boxes[i, 0])
+    lines = [chain for chain in _chains(boxes, tall, glyphs) if _is_line(boxes, tall, chain)]
+    taken = {index for line in lines for index in line}
+    small = [index for index in indices if index not in taken and tall[index] <= TALLEST_MM / 2]
+    for index in small if lines else ():
+        own = next((line for line in lines if _lies_in(boxes, line, index)), None)
+        if own is not None:
+            own.append(index)
+    return lines
+
+
+def _chains(boxes: NDArray[np.float64], tall: NDArray[np.float64], glyphs: Sequence[int]) -> list[list[int]]:
+    """Chain glyphs, from the left, each to the nearest chain that it goes on."""
     chains: list[list[int]] = []
     for index in glyphs:
         best = max(
@@ -44,15 +56,7 @@ def find_lines(boxes: NDArray[np.float64], indices: Sequence[int]) -> list[list[
             chains.append([index])
         else:
             best.append(index)
-    lines = [chain for chain in chains if _is_line(boxes, tall, chain)]
-    taken = {index for line in lines for index in line}
-    for index in indices:
-        if index not in taken:
-            for line in lines:
-                if tall[index] <= TALLEST_MM / 2 and _lies_in(boxes, line, index):
-                    line.append(index)
-                    break
-    return lines
+    return chains
 
 
 def _goes_on(boxes: NDArray[np.float64], tall: NDArray[np.float64], last: int, index: int) -> bool:

@@ -12,7 +12,7 @@ skip
     Paper where the scene has ink, beside a pile of masks: the stamp bridges from the pile to the paper.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 import cv2
@@ -104,32 +104,40 @@ def find_differences(
         return ()
     found: list[Difference | None] = []
     fronts = fronts_of(work, inks)
-    surfaces = {piece.id: piece.on for piece in work.card.pieces}
-    for ink in inks.values():
-        if not (ink.strength or ink.is_opaque) or not ink.passing.size:
-            continue
-        inked = ink.passing < 1 - SEEN_STEP / 255 / 2
-        cover = covers.get(surfaces[ink.piece])
-        if cover is not None and cover.intersects(ink.area):
-            inked &= ~ink.cover(cover)
-        extra, missing = (inked & found for found in compare_levels(ink, paper[ink.window], scene[ink.window]))
+    pieces = {piece.id: piece for piece in work.card.pieces}
+    areas = {ink.piece: ink.area for ink in inks.values()}
+    for ink in filter(_shows, inks.values()):
+        extra, missing = _apart_where_inked(ink, paper, scene, covers.get(pieces[ink.piece].on))
         off = kept[ink.key].off if ink.key in kept else None
         if off is not None:  # what others printed here, or were kept off, is told of them
             extra &= ~off
             missing &= off
         if extra.any():
-            for front, area in fronts[ink.key]:
-                found.append(measure("ghost", front, ink, area, extra & ink.cover(area)))
-        if ink.limit is not None and extra.any():
-            shape = next(one.trim_to for one in work.card.pieces if one.id == ink.piece)
-            found.append(measure("spill", shape, ink, ink.limit, extra & ~ink.cover(ink.limit)))
+            found += _extra(ink, extra, fronts[ink.key], pieces[ink.piece].trim_to)
         if ink.key in kept and missing.any():
-            found += _missing(ink, kept[ink.key], missing, {ink.piece: ink.area for ink in inks.values()})
-    return tuple(
-        sorted(
-            (one for one in found if one is not None), key=lambda one: (one.kind, -one.length_mm, one.front, one.back)
-        )
-    )
+            found += _missing(ink, kept[ink.key], missing, areas)
+    told = [one for one in found if one is not None]
+    return tuple(sorted(told, key=lambda one: (one.kind, -one.length_mm, one.front, one.back)))
+
+
+def _shows(ink: Ink) -> bool:
+    return bool((ink.strength or ink.is_opaque) and ink.passing.size)
+
+
+def _extra(ink: Ink, extra: BoolArray, fronts: Iterable[tuple[str, Area]], trim: str) -> list[Difference | None]:
+    found = [measure("ghost", front, ink, area, extra & ink.cover(area)) for front, area in fronts]
+    if ink.limit is not None:
+        found.append(measure("spill", trim, ink, ink.limit, extra & ~ink.cover(ink.limit)))
+    return found
+
+
+def _apart_where_inked(ink: Ink, paper: Paper, scene: Paper, cover: BaseGeometry | None) -> tuple[BoolArray, BoolArray]:
+    """Tell where an ink itself prints, and nothing is glued over it, and the paper shows more or less of it."""
+    inked = ink.passing < 1 - SEEN_STEP / 255 / 2
+    if cover is not None and cover.intersects(ink.area):
+        inked &= ~ink.cover(cover)
+    extra, missing = compare_levels(ink, paper[ink.window], scene[ink.window])
+    return inked & extra, inked & missing
 
 
 def compare_levels(ink: Ink, paper: Paper, scene: Paper) -> tuple[BoolArray, BoolArray]:

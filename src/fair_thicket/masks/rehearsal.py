@@ -29,7 +29,7 @@ from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.shape.masking_paper import MaskingPaper, is_on_panel
+from fair_thicket.shape.masking_paper import Lying, MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray
 from fair_thicket.shape.stack import stack
@@ -110,16 +110,12 @@ def rehearse(
     work = stamped_only(work)
     inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
     masking = MaskingPaper(whole, plan)
-    lyings = [one for one in masking.lyings if one.mask not in left_out and is_on_panel(plan, one)]
-    areas = {}
-    for one in lyings:
-        area = masking.lying_area(one)
-        areas[one] = shapely.affinity.translate(area, *slips[one.mask]) if slips and one.mask in slips else area
+    areas = _lay_masks(masking, plan, left_out, slips or {})
     paper = bare_paper(work, REHEARSAL_DPI)
     frames = Frames(to_levels(paper))
     kept: dict[str, Kept] = {}
     for p, press in enumerate(plan.presses):
-        lying = [one for one in lyings if one.first <= p <= one.last]
+        lying = [one for one in areas if one.first <= p <= one.last]
         patches = []
         for ink in (inks[key] for key in press.impressions if key in inks):
             near = [(one.impression, areas[one]) for one in lying if areas[one].intersects(ink.area)]
@@ -139,6 +135,18 @@ def rehearse(
     accepted = float((explained & (levels_apart(finished, scene) <= ROUNDING)).sum()) / PX_PER_MM**2
     differences += find_unlike(made, finished, scene, explained)
     return Rehearsal(frames, scene, differences, list_steps(whole, plan), masking, round(accepted, 2), is_finished)
+
+
+def _lay_masks(
+    masking: MaskingPaper, plan: MaskPlan, left_out: Collection[int], slips: Mapping[int, tuple[float, float]]
+) -> dict[Lying, Area]:
+    """Give the paper of every mask where it lies on the panel, moved by its slip; mm."""
+    areas = {}
+    for one in masking.lyings:
+        if one.mask not in left_out and is_on_panel(plan, one):
+            area = masking.lying_area(one)
+            areas[one] = shapely.affinity.translate(area, *slips[one.mask]) if one.mask in slips else area
+    return areas
 
 
 def as_planned(work: Work) -> Work:

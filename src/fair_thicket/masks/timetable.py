@@ -72,18 +72,22 @@ def _stamp(table: Table, p: int, press: Press) -> None:
         told = join_words([names[key] for key in turned])
         table.say("turn", p, f"Leave the stamp of {told} in the platform and turn the panel half round", turned)
     placed = [key for key in press.impressions if key not in turned]
-    upon = [names[piece_key(key)] for key in press.impressions if "/" in key and not key.endswith("/1")]
-    register = f"; line {join_words(upon)} up on the layer before" if upon else ""
     times = presses_in_place(work, press)
     often = "ink and press" if times == 1 else f"ink and press {times} times in place, lightly"
     where = _name_surface(table, press)
-    place = f"place {join_words([names[key] for key in placed])} face down on the {where}{register}, " if placed else ""
+    place = f"place {join_words([names[key] for key in placed])} face down on the {where}" if placed else ""
+    place += f"{_register(table, press)}, " if placed else ""
     words = f"Press {table.plan.number_of(p)}: {place}{often}{_inking(table, press)}"
     minutes = table.rates.place_min * len(placed) + table.rates.press_min * (1 + 0.4 * (times - 1))
     table.say("stamp", p, words, press.impressions, minutes=minutes)
     for key in press.impressions:
         table.stamped_at[piece_key(key)] = table.minutes
     table.say("check", p, f"Check {which}; press again in place if a line is faint", press.impressions)
+
+
+def _register(table: Table, press: Press) -> str:
+    upon = [table.names[piece_key(key)] for key in press.impressions if "/" in key and not key.endswith("/1")]
+    return f"; line {join_words(upon)} up on the layer before" if upon else ""
 
 
 def presses_in_place(work: Work, press: Press) -> int:

@@ -100,6 +100,17 @@ def _draw_marks(sheets: Sheets, marks: Marks, frame: Frame, sheet: shapely.Geome
         sheets.shape(foot, width_pt=0.3, colour=MARK, dashes=(1, 3))
 
 
+def _lays(work: Work, piece: AnyWash) -> list[str]:
+    """Say each lay of a stencil that is stepped: its move and its ink."""
+    if not is_stepped(piece):
+        return []
+    inks = [say_colour(lay.ink or piece.colour or WASH) for lay in piece.lays]
+    lines = [f"Lay 1 of the {work.stash.find(piece.stencil).name}: {inks[0]}."]
+    for number, (move, ink) in enumerate(zip(moves_of(piece.lays), inks[1:], strict=True), 2):
+        lines.append(f"Lay {number}: {say_move(move, work.card.unit)}; {ink}.")
+    return [*lines, "Wipe the stencil before each move: wet ink on it prints where it is laid."]
+
+
 def _recipe(work: Work, piece: AnyWash) -> list[str]:
     """Say inks with what each is needed on, coats and waits, the moves of a stencil, and what may stay bare."""
     unit, rates = work.card.unit, work.card.masking.rates
@@ -118,13 +129,7 @@ def _recipe(work: Work, piece: AnyWash) -> list[str]:
     if bare > BARE_MM2:
         margin = say_length(work.card.limits.ink_margin_mm, unit)
         lines.append(f"{bare / 100:.1f} cm² may stay bare; ink reaches {margin} under what covers it.")
-    if is_stepped(piece):
-        stencil = work.stash.find(piece.stencil).name
-        lines.append(f"Lay 1 of the {stencil}: {say_colour(piece.lays[0].ink or piece.colour or WASH)}.")
-        for number, (move, lay) in enumerate(zip(moves_of(piece.lays), piece.lays[1:], strict=True), 2):
-            ink = say_colour(lay.ink or piece.colour or WASH)
-            lines.append(f"Lay {number}: {say_move(move, unit)}; {ink}.")
-        lines.append("Wipe the stencil before each move: wet ink on it prints where it is laid.")
+    lines += _lays(work, piece)
     if kind.last:
         lines.append(kind.last)
     if piece.strays:

@@ -59,23 +59,13 @@ def join(work: Work, keys: set[str]) -> tuple[Work, str]:
     chosen = [one for one in find_pieces(work.card.pieces, keys) if isinstance(one, Impression | Cutout)]
     if len(chosen) < 2 or len(chosen) != len(keys):
         raise PaperError("Choose two or more images to cut out as one piece.")
+    if not all(_may_be_joined(work, one) for one in chosen):
+        raise PaperError("Plain or turned-over pieces cannot be stamped together with others.")
     first = chosen[0]
-    parts: list[Part] = []
-    for one in chosen:
-        if isinstance(one, Cutout) and (one.flipped or work.stash.find(one.stamp).kind.is_plain):
-            raise PaperError("Plain or turned-over pieces cannot be stamped together with others.")
-        if one is not first:
-            x, y = turn_points([(one.x - first.x, one.y - first.y)], -first.angle_deg, 0, 0)[0].tolist()
-            parts.append(Part(one.stamp, clamp(x), clamp(y), (one.angle_deg - first.angle_deg) % 360))
-    known = {
-        one.id: tuple(
-            Part(part.stamp, *_shifted(part, one, first), (part.angle_deg + one.angle_deg - first.angle_deg) % 360)
-            for part in one.joined
-        )
-        for one in chosen
-        if isinstance(one, Cutout)
-    }
-    every = [*known.get(first.id, ()), *parts, *(part for one in chosen[1:] for part in known.get(one.id, ()))]
+    whole = [_seen_from(first, Part(one.stamp, 0.0, 0.0, 0.0), one) for one in chosen[1:]]
+    joined = [_seen_from(first, part, one) for one in chosen for part in _parts_of(one)]
+    own = len(_parts_of(first))
+    every = [*joined[:own], *whole, *joined[own:]]
     key = free_id(work, first.stamp)
     joint = Cutout(
         key, first.stamp, first.x, first.y, first.angle_deg, joined=tuple(every), on=first.on, colour=first.colour
@@ -86,11 +76,19 @@ def join(work: Work, keys: set[str]) -> tuple[Work, str]:
     return add_piece(work, joint), key
 
 
-def _shifted(part: Part, owner: Impression | Cutout, first: Impression | Cutout) -> tuple[float, float]:
-    """Place of an owner's part as seen from the first image."""
+def _may_be_joined(work: Work, piece: Impression | Cutout) -> bool:
+    return isinstance(piece, Impression) or not (piece.flipped or work.stash.find(piece.stamp).kind.is_plain)
+
+
+def _parts_of(piece: Impression | Cutout) -> tuple[Part, ...]:
+    return piece.joined if isinstance(piece, Cutout) else ()
+
+
+def _seen_from(first: Impression | Cutout, part: Part, owner: Impression | Cutout) -> Part:
+    """Give an owner's part as it lies about the middle of the first image."""
     on_panel = turn_points([(part.x, part.y)], owner.angle_deg, owner.x, owner.y)[0]
     x, y = turn_points([(on_panel[0] - first.x, on_panel[1] - first.y)], -first.angle_deg, 0, 0)[0].tolist()
-    return clamp(x), clamp(y)
+    return Part(part.stamp, clamp(x), clamp(y), (part.angle_deg + owner.angle_deg - first.angle_deg) % 360)
 
 
 def swap_image(work: Work, key: str, stamp: str) -> Work:

@@ -191,23 +191,31 @@ def step_past_overlap(work: Work, keys: Collection[str], step: int) -> Work:
     overlaps = {frozenset((ids[i], ids[j])) for i, j in find_overlaps([leaf.area for leaf in leaves])}
     chosen = [piece for piece in order if piece.id in keys]
     for piece in reversed(chosen) if step > 0 else chosen:
-        block = {piece.id, *carried_by(order, piece.id)}
-        moved = [one for one in order if one.id in block]
-        at = [index for index, one in enumerate(order) if one.id in block]
-        ahead = range(at[-1] + 1, len(order)) if step > 0 else range(at[0] - 1, -1, -1)
-        met = next(
-            (order[k].id for k in ahead if order[k].id not in keys and frozenset((piece.id, order[k].id)) in overlaps),
-            None,
-        )
-        if met is None:
-            continue
-        met = _sibling(order, met, piece.on)
-        rest = [one for one in order if one.id not in block]
-        index = next(i for i, one in enumerate(rest) if one.id == met) + (step > 0)
-        while step > 0 and index < len(rest) and rest[index].id in carried_by(order, met):
-            index += 1
-        order = [*rest[:index], *moved, *rest[index:]]
+        touched = {key for pair in overlaps if piece.id in pair for key in pair} - set(keys)
+        met = _next_met(order, piece, touched, is_forward=step > 0)
+        if met:
+            order = _put_past(order, piece, _sibling(order, met, piece.on), is_forward=step > 0)
     return set_order(work, [one.id for one in order])
+
+
+def _next_met(order: Sequence[Piece], piece: Piece, touched: Collection[str], *, is_forward: bool) -> str:
+    """Find the next piece in a direction that a piece, with all it carries, meets; empty when there is none."""
+    block = {piece.id, *carried_by(order, piece.id)}
+    at = [index for index, one in enumerate(order) if one.id in block]
+    ahead = order[at[-1] + 1 :] if is_forward else order[: at[0]][::-1]
+    return next((one.id for one in ahead if one.id in touched), "")
+
+
+def _put_past(order: Sequence[Piece], piece: Piece, met: str, *, is_forward: bool) -> list[Piece]:
+    """Put a piece, with all it carries, next to another and to all that the other carries."""
+    block = {piece.id, *carried_by(order, piece.id)}
+    moved = [one for one in order if one.id in block]
+    rest = [one for one in order if one.id not in block]
+    index = next(i for i, one in enumerate(rest) if one.id == met) + is_forward
+    carried = set(carried_by(order, met))
+    while is_forward and index < len(rest) and rest[index].id in carried:
+        index += 1
+    return [*rest[:index], *moved, *rest[index:]]
 
 
 def _sibling(pieces: Sequence[Piece], key: str, surface: str) -> str:

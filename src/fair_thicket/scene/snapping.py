@@ -1,6 +1,6 @@
 """Where a dragged piece would like to come to rest: middle lines, edges and middles of others, and equal gaps."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 Box = tuple[float, float, float, float]
@@ -88,24 +88,25 @@ def _equal_gaps(moved: Box, others: Sequence[Box], *, upright: bool) -> list[_Ne
     )
     low, high = moved[axis], moved[axis + 2]
     size = high - low
-    before = [box for box in row if (box[axis] + box[axis + 2]) / 2 < (low + high) / 2]
-    after = [box for box in row if box not in before]
-    nearby = []
+    ends = [(box[axis], box[axis + 2]) for box in row]
+    before = [one for one in ends if sum(one) < low + high]
+    after = [one for one in ends if sum(one) >= low + high]
+    lines = [
+        (at - low, Guide(upright, at + size / 2, moved[1 - axis], moved[3 - axis], "equal gaps"))
+        for at in _even_places(before, after, size)
+    ]
+    return [_Near(off, 1, line) for off, line in lines]
 
-    def catch(target: float) -> None:
-        guide = Guide(upright, target + size / 2, moved[1 - axis], moved[3 - axis], "equal gaps")
-        nearby.append(_Near(target - low, 1, guide))
 
+def _even_places(
+    before: Sequence[tuple[float, float]], after: Sequence[tuple[float, float]], size: float
+) -> Iterator[float]:
+    """Where something would have to begin to stand evenly between two neighbours, or to take up the gap beside it."""
     if before and after:
-        start, end = max(box[axis + 2] for box in before), min(box[axis] for box in after)
+        start, end = max(one[1] for one in before), min(one[0] for one in after)
         if end - start > size:
-            catch((start + end - size) / 2)
-    if len(before) >= 2:
-        gap = before[-1][axis] - before[-2][axis + 2]
-        if gap > 0:
-            catch(before[-1][axis + 2] + gap)
-    if len(after) >= 2:
-        gap = after[1][axis] - after[0][axis + 2]
-        if gap > 0:
-            catch(after[0][axis] - gap - size)
-    return nearby
+            yield (start + end - size) / 2
+    if len(before) >= 2 and (gap := before[-1][0] - before[-2][1]) > 0:
+        yield before[-1][1] + gap
+    if len(after) >= 2 and (gap := after[1][0] - after[0][1]) > 0:
+        yield after[0][0] - gap - size

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 
@@ -92,26 +93,41 @@ def look(work: Work, earlier: View | None = None) -> View:
     place_before = {id(leaf): index for index, leaf in enumerate(usable.leaves)} if usable else {}
     before = [place_before.get(id(leaf), -1) for leaf in leaves]
     shared = _share(leaves, usable, before)
-    fronts: list[list[int]] = [[] for _ in leaves]
-    for back, front in sorted(shared):
-        fronts[back].append(front)
-    paper = paper_of(card)
     if usable is None and len(leaves) > MANY and len(shared) > MANY_FRONTS * len(leaves):
-        return View(card, work.stash, leaves, shared, _see_many(leaves, paper))
+        seen = _see_many(leaves, paper_of(card))
+    else:
+        seen = _see_each(leaves, shared, paper_of(card), usable, before)
+    return View(card, work.stash, leaves, shared, seen)
+
+
+def _see_each(
+    leaves: Sequence[Leaf],
+    shared: Mapping[tuple[int, int], float],
+    paper: Polygon,
+    earlier: View | None,
+    before: Sequence[int],
+) -> tuple[Area, ...]:
+    """Give what is seen of each leaf; what is hidden by the same leaves as before is taken over."""
+    hiding: list[list[Leaf]] = [[] for _ in leaves]
+    for back, front in sorted(shared):
+        if leaves[front].hides:
+            hiding[back].append(leaves[front])
+    covers_then = _covers(earlier) if earlier else {}
     seen: list[Area] = []
-    covers_then = _covers(usable) if usable else {}
-    for index, leaf in enumerate(leaves):
-        over = [i for i in fronts[index] if leaves[i].hides]
-        if usable and before[index] >= 0 and [id(leaves[i]) for i in over] == covers_then.get(before[index], []):
-            seen.append(usable.seen[before[index]])
-            continue
-        here: BaseGeometry = leaf.area
-        if not isinstance(leaf.piece, PaperPiece):
-            here = within(leaf.area, paper)
-        if over:
-            here = shapely.difference(here, shapely.union_all([leaves[i].area for i in over]))
-        seen.append(only_areas(here))
-    return View(card, work.stash, leaves, shared, tuple(seen))
+    for leaf, then, over in zip(leaves, before, hiding, strict=True):
+        if earlier and then >= 0 and [id(one) for one in over] == covers_then.get(then, []):
+            seen.append(earlier.seen[then])
+        else:
+            here = _on_paper(leaf, paper)
+            if over:
+                here = shapely.difference(here, shapely.union_all([one.area for one in over]))
+            seen.append(only_areas(here))
+    return tuple(seen)
+
+
+def _on_paper(leaf: Leaf, paper: Polygon) -> BaseGeometry:
+    """Give what of a leaf is there: ink ends with the paper, paper hangs over."""
+    return leaf.area if isinstance(leaf.piece, PaperPiece) else within(leaf.area, paper)
 
 
 def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
@@ -119,7 +135,7 @@ def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
     seen: list[Area] = []
     cover: BaseGeometry = Polygon()
     for leaf in reversed(leaves):
-        here: BaseGeometry = leaf.area if isinstance(leaf.piece, PaperPiece) else within(leaf.area, paper)
+        here = _on_paper(leaf, paper)
         seen.append(only_areas(here if cover.is_empty else shapely.difference(here, cover)))
         if leaf.hides:
             cover = shapely.union(cover, leaf.area)
@@ -151,16 +167,22 @@ def _share(leaves: Sequence[Leaf], earlier: View | None, before: Sequence[int]) 
             pair = (now[back], now[front])
             known[min(pair), max(pair)] = area
     fresh = [index for index, then in enumerate(before) if then < 0]
-    if fresh:
-        areas = np.array([leaf.area for leaf in leaves], dtype=object)
-        first, second = shapely.STRtree(areas).query(areas[fresh], predicate="intersects")
-        pairs = {(min(fresh[i], j), max(fresh[i], j)) for i, j in zip(first.tolist(), second.tolist(), strict=True)}
-        for i, j in sorted(pairs):
-            if i != j:
-                area = float(shapely.intersection(areas[i], areas[j]).area)
-                if area > OVERLAP_MM2:
-                    known[i, j] = area
+    known.update(_share_anew(np.array([leaf.area for leaf in leaves], dtype=object), fresh))
     return dict(sorted(known.items()))
+
+
+def _share_anew(areas: NDArray[np.object_], fresh: Sequence[int]) -> dict[tuple[int, int], float]:
+    """Area that each of some leaves shares with any other."""
+    if not fresh:
+        return {}
+    first, second = shapely.STRtree(areas).query(areas[list(fresh)], predicate="intersects")
+    pairs = {(min(fresh[i], j), max(fresh[i], j)) for i, j in zip(first.tolist(), second.tolist(), strict=True)}
+    found = {}
+    for i, j in sorted(pairs):
+        area = float(shapely.intersection(areas[i], areas[j]).area) if i != j else 0.0
+        if area > OVERLAP_MM2:
+            found[i, j] = area
+    return found
 
 
 def within(area: Area, paper: Polygon) -> BaseGeometry:

@@ -20,6 +20,7 @@ import shapely
 from shapely.geometry import LineString, Point, Polygon
 
 from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.masking import MaskWay
 from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
@@ -192,8 +193,7 @@ class MaskingPaper:
     def _cut(self, index: int, mask: Mask) -> CutMask:
         work = self._work
         stamp = work.stash.find(mask.stamp)
-        ways = [work.card.masking.way_of(piece_key(key)) for key in mask.serves]
-        way = next((one for one in ways if one.kind != "whole" or one.is_loose or one.rim_mm is not None), ways[0])
+        way = self._way_of(mask)
         rim = work.card.mask_rim_mm if way.rim_mm is None else way.rim_mm
         lyings = [one for one in self.lyings if one.mask == index]
         image = self._image(mask, stamp)
@@ -210,6 +210,11 @@ class MaskingPaper:
         if rim or way.is_loose:
             careful = shapely.intersection(edge.boundary, shapely.buffer(lines, reach, cap_style="flat"))
         return CutMask(mask, stamp, edge, paper, careful, rim, _hinge(edge, paper, careful))
+
+    def _way_of(self, mask: Mask) -> MaskWay:
+        """Give how a mask is cut: as asked for any image that it serves."""
+        ways = [self._work.card.masking.way_of(piece_key(key)) for key in mask.serves]
+        return next((one for one in ways if one.kind != "whole" or one.is_loose or one.rim_mm is not None), ways[0])
 
     def _image(self, mask: Mask, stamp: Stamp) -> Local:
         """Say what of the image is to be covered: less than its outline where it is inked in part or trimmed."""

@@ -15,7 +15,7 @@ import shapely
 from shapely.geometry import box
 
 from fair_thicket.model.card import Card, Work, carried_by, flap_key, order_pieces
-from fair_thicket.model.pieces import CARD_EDGE, Impression, PaperPiece, Piece, Wash
+from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, Piece, Wash
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
 
@@ -117,19 +117,23 @@ def _stack(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
     flaps: list[tuple[Leaf, str, str]] = []
     for piece in pieces:
         leans_on = {piece.on, piece.trim_to} & by_id.keys()
-        if piece.id not in fresh and not leans_on & fresh and piece.trim_to != CARD_EDGE and _lies(piece, known, by_id):
-            leaves = [known[piece.id]]
-            if isinstance(piece, PaperPiece):
-                leaves += [known[key] for n in range(len(piece.flaps)) if (key := flap_key(piece.id, n)) in known]
+        if not fresh & {piece.id, *leans_on} and piece.trim_to != CARD_EDGE and _lies(piece, known, by_id):
+            keys = [flap_key(piece.id, n) for n in range(len(piece.flaps))] if isinstance(piece, PaperPiece) else []
+            leaves = [known[key] for key in [piece.id, *keys] if key in known]
         else:
             fresh.add(piece.id)
             leaves = _lay(piece, work.stash, by_id, bodies, paper)
         bodies[piece.id] = leaves[0]
-        if isinstance(piece, PaperPiece):
-            for leaf in leaves[1:]:
-                flap = piece.flaps[int(leaf.key.partition("~")[2])]
-                flaps.append((leaf, flap.past, flap.side))
+        for leaf in leaves[1:]:
+            flap = _flap_of(leaf)
+            flaps.append((leaf, flap.past, flap.side))
     return _insert(pieces, list(bodies.values()), flaps)
+
+
+def _flap_of(leaf: Leaf) -> Flap:
+    if not isinstance(leaf.piece, PaperPiece):
+        raise TypeError("only paper has flaps")
+    return leaf.piece.flaps[int(leaf.key.partition("~")[2])]
 
 
 def _lies(piece: Piece, known: dict[str, Leaf], by_id: dict[str, Piece]) -> bool:

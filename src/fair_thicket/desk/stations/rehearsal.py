@@ -207,38 +207,37 @@ class RehearsalStation(Pane):
             self._words.setText("")
             return
         step = self.slider.value()
-        press = (step - 1) // 2
-        plan, work = outcome.plan, outcome.work
+        rehearsal, panel = outcome.rehearsal, outcome.work.card.panel
         if self._looked_at == COMPOSED:
-            self.view.show_paper(outcome.rehearsal.scene, work.card.panel)
+            self.view.show_paper(rehearsal.scene, panel)
             self.view.show_layers()
             self._words.setText("The scene as composed")
-            return
-        if self._looked_at == DIFFERENT:
-            picture = picture_difference(outcome.rehearsal.papers[-1], outcome.rehearsal.scene)
-            self.view.show_paper(picture, work.card.panel)
+        elif self._looked_at == DIFFERENT:
+            self.view.show_paper(picture_difference(rehearsal.papers[-1], rehearsal.scene), panel)
             self.view.show_layers(marks=_marks(outcome))
             self._words.setText("Berry: ink too much · blue: ink that is missing")
-            return
-        if step > 2 * len(plan.presses):
-            self.view.show_paper(outcome.rehearsal.papers[-1], work.card.panel)
+        elif step > 2 * len(outcome.plan.presses):
+            self.view.show_paper(rehearsal.papers[-1], panel)
             self.view.show_layers(marks=_marks(outcome))
             self._words.setText("Coloured and glued on: the finished card")
-            for number, words in enumerate(_finishing(work, self._session.names), 1):
-                self._steps.box.addWidget(label(f"{number}.  {words}", wrap=True))
-            return
-        laid = step % 2 == 1
-        self.view.show_paper(outcome.rehearsal.papers[press if laid else press + 1], work.card.panel)
-        rings = [
-            ring
-            for area in (outcome.rehearsal.masking.during(press) if step and press < len(plan.presses) else ())
-            for ring in to_rings(area.simplify(OUTLINE_MM))
-        ]
+            self._list_steps(_finishing(outcome.work, self._session.names))
+        else:
+            self._show_press(outcome, step)
+
+    def _show_press(self, outcome: Outcome, step: int) -> None:
+        """Show the sheet with masks laid for a press (odd steps), or after it."""
+        rehearsal, press = outcome.rehearsal, (step - 1) // 2
+        self.view.show_paper(rehearsal.papers[press if step % 2 else press + 1], outcome.work.card.panel)
+        areas = rehearsal.masking.during(press) if step and press < len(outcome.plan.presses) else ()
         last = step == self.slider.maximum()
-        self.view.show_layers(masks=[] if last else rings, marks=_marks(outcome) if last else [])
+        rings = [] if last else [ring for area in areas for ring in to_rings(area.simplify(OUTLINE_MM))]
+        self.view.show_layers(masks=rings, marks=_marks(outcome) if last else [])
         self._words.setText(self._tell(step, press, last=last))
-        for number, told in enumerate((one for one in outcome.rehearsal.steps if step and one.press == press), 1):
-            self._steps.box.addWidget(label(f"{number}.  {told.words}", wrap=True))
+        self._list_steps([told.words for told in rehearsal.steps if step and told.press == press])
+
+    def _list_steps(self, steps: list[str]) -> None:
+        for number, words in enumerate(steps, 1):
+            self._steps.box.addWidget(label(f"{number}.  {words}", wrap=True))
 
     def _tell(self, step: int, press: int, *, last: bool) -> str:
         if step == 0:

@@ -155,20 +155,18 @@ class LeafArt:
         elif look.colours:
             own = flat_colour(ground, leaf.area)
         tones = None
+        stamp = work.stash.find(piece.stamp)
         painter.fillPath(path, paint_colour(own or ground.colour, look))
         painter.save()
         painter.setClipPath(path)
         if own is None:
             tones = ground_tones(ground, box.translated(piece.x, piece.y), px_per_mm)
             _draw_under(painter, to_image(tones, look))
-        inks: list[tuple[str, InkZone | None]] = [(ground.colour if piece.resists else piece.ink or INK, None)]
-        if not piece.resists:
-            inks += [(zone.ink, zone) for zone in reversed(piece.zones)]  # the first zone lies over the later ones
-        for ink, zone in inks if look.lines else ():
+        for ink, zone in _inks_of(piece, ground) if look.lines else ():
             painter.save()
             if zone is not None:
                 painter.setClipPath(ring_path(zone.ring), Qt.ClipOperation.IntersectClip)
-            stamp, is_itself = work.stash.find(piece.stamp), piece.resists or covers(ink)
+            is_itself = piece.resists or covers(ink)
             if is_itself or tones is None:
                 shown = ink if is_itself or own is None else lay_colour(own, ink)
                 self._draw_lines(painter, stamp, shown, look, px_per_mm)
@@ -288,3 +286,11 @@ def _draw_shine(painter: QPainter, piece: Embellishment) -> None:
     painter.setBrush(QColor(255, 255, 255, 170))
     for x, y in piece.spots:
         painter.drawEllipse(QPointF(x - piece.size_mm * 0.15, y - piece.size_mm * 0.15), *(2 * [piece.size_mm * 0.1]))
+
+
+def _inks_of(piece: Impression, ground: Ground) -> list[tuple[str, InkZone | None]]:
+    """Inks of an image with the part of it that each is for, in the order of laying."""
+    if piece.resists:
+        return [(ground.colour, None)]
+    zones = [(zone.ink, zone) for zone in reversed(piece.zones)]  # the first zone lies over the later ones
+    return [(piece.ink or INK, None), *zones]

@@ -1,7 +1,7 @@
 """An image with its marks: feet, faces and words to keep clear, where it looks, hands and seats."""
 
 import math
-from collections.abc import Callable
+from typing import Literal
 
 import msgspec
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -144,32 +144,30 @@ class MarksEditor(QWidget):
 
 def place_mark(marks: Marks, tool: str, start: Point, end: Point) -> Marks:
     """Place a mark by a drag from one point to another (mm); a click on a mark of its kind takes it away."""
-    length = math.dist(start, end)
-    placed: dict[str, Callable[[], Marks]] = {
-        "feet": lambda: msgspec.structs.replace(
-            marks, feet=(min(start, end), max(start, end)) if length >= 1 else None, is_guess=False
-        ),
-        "looks": lambda: msgspec.structs.replace(
-            marks,
-            looks_deg=round(math.degrees(math.atan2(end[1] - start[1], end[0] - start[0])), 1) if length >= 1 else None,
-        ),
-    }
-    if tool in placed:
-        return placed[tool]()
+    is_click = math.dist(start, end) < 1
+    if tool == "feet":
+        feet = None if is_click else (min(start, end), max(start, end))
+        return msgspec.structs.replace(marks, feet=feet, is_guess=False)
+    if tool == "looks":
+        way = round(math.degrees(math.atan2(end[1] - start[1], end[0] - start[0])), 1)
+        return msgspec.structs.replace(marks, looks_deg=None if is_click else way)
     if tool in {"hand", "seat"}:
         near = [one for one in marks.contacts if math.dist(one.at, end) < 1.5]
         kept = tuple(one for one in marks.contacts if one not in near)
         contact = Contact("hand" if tool == "hand" else "seat", end)
         return msgspec.structs.replace(marks, contacts=kept if near else (*kept, contact))
-    if length < 1:
-        kept_zones = tuple(zone for zone in marks.zones if not _holds(zone, end))
-        return msgspec.structs.replace(marks, zones=kept_zones)
+    return _place_zone(marks, "face" if tool == "face" else "words", start, end)
+
+
+def _place_zone(marks: Marks, what: Literal["face", "words"], start: Point, end: Point) -> Marks:
+    if math.dist(start, end) < 1:
+        kept = tuple(zone for zone in marks.zones if not _holds(zone, end))
+        return msgspec.structs.replace(marks, zones=kept)
     (left, right), (top, bottom) = (sorted(pair) for pair in zip(start, end, strict=True))
     if min(right - left, bottom - top) < 0.5:
         return marks
     ring = ((left, top), (right, top), (right, bottom), (left, bottom))
-    zone = Zone("face" if tool == "face" else "words", ring)
-    return msgspec.structs.replace(marks, zones=(*marks.zones, zone))
+    return msgspec.structs.replace(marks, zones=(*marks.zones, Zone(what, ring)))
 
 
 def _holds(zone: Zone, point: Point) -> bool:

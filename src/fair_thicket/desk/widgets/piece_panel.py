@@ -122,6 +122,25 @@ class PiecePanel(QFrame):
         piece, chosen = self._piece(), self._chosen()
         self._fields.setVisible(piece is not None)
         self.more.setVisible(bool(chosen))
+        self._show_making(chosen)
+        self.colour.setVisible(bool(chosen))
+        if chosen:
+            colour = chosen[0].colour
+            self.colour.setText(name_of(colour))
+            self.colour.setIcon(_swatch(colour) if colour else QIcon())
+        for link in (self._no_scale, self._no_mirror):
+            link.setVisible(isinstance(piece, Impression))
+        if piece is not None:
+            self._show_one(piece)
+        elif chosen:
+            self._name.setText(f"{len(chosen)} pieces chosen")
+            self._seen.setText("They move, turn and change order together.")
+        else:
+            self._name.setText("Nothing chosen")
+            self._seen.setText("Click a piece on the card to see its place and what covers it.")
+
+    def _show_making(self, chosen: list[Piece]) -> None:
+        """Show how what is chosen is made, where it can be made so, and how high it is glued."""
         images = [one for one in chosen if isinstance(one, Impression | Cutout)]
         paper = [one for one in chosen if isinstance(one, PaperPiece)]
         plain = [one for one in images if self._session.work.stash.find(one.stamp).kind.is_plain]
@@ -131,22 +150,6 @@ class PiecePanel(QFrame):
         self.foam.setVisible(bool(paper) and len(paper) == len(chosen))
         if paper:
             self.foam.show_value(paper[0].lift_mm)
-        self.colour.setVisible(bool(chosen))
-        if chosen:
-            colour = chosen[0].colour
-            self.colour.setText(name_of(colour))
-            self.colour.setIcon(_swatch(colour) if colour else QIcon())
-        for link in (self._no_scale, self._no_mirror):
-            link.setVisible(isinstance(piece, Impression))
-        if piece is None:
-            self._name.setText(f"{len(chosen)} pieces chosen" if chosen else "Nothing chosen")
-            self._seen.setText(
-                "They move, turn and change order together."
-                if chosen
-                else "Click a piece on the card to see its place and what covers it."
-            )
-            return
-        self._show_one(piece)
 
     def _show_one(self, piece: Piece) -> None:
         unit = self._session.work.card.unit

@@ -92,11 +92,7 @@ def order_for_drop(layout: Layout, key: str, level: float) -> list[str]:
     bodies = [bar for bar in layout.bars if not bar.is_flap]
     rows = {bar.key: bar.row for bar in bodies}
     order = [bar.key for bar in bodies]
-    partners = {
-        thread.back if thread.front == key else thread.front
-        for thread in layout.threads
-        if key in {thread.back, thread.front} and thread.back in rows and thread.front in rows
-    }
+    partners = _partners(layout, key) & rows.keys()
     others = [one for one in order if one != key]
     after = [others.index(one) for one in partners if rows[one] < level]
     before = [others.index(one) for one in partners if rows[one] > level]
@@ -106,6 +102,12 @@ def order_for_drop(layout: Layout, key: str, level: float) -> list[str]:
         index = max(lowest, min(present, highest))
         return [*others[:index], key, *others[index:]]
     return _told_anew(rows, others, key, level)
+
+
+def _partners(layout: Layout, key: str) -> set[str]:
+    """Bars that one bar shares a thread with."""
+    ends = [{thread.back, thread.front} for thread in layout.threads]
+    return {one for pair in ends if key in pair for one in pair} - {key}
 
 
 def _told_anew(rows: Mapping[str, int], others: Sequence[str], key: str, level: float) -> list[str]:

@@ -123,29 +123,28 @@ def judge_zones(facts: Facts) -> Iterator[Draft]:
         stamp = stamp_of(piece, facts)
         if stamp is None or piece.id in facts.greetings:
             continue
-        there = facts.area(piece.id)
-        seen = facts.seen(piece.id)
         whole = footprint(piece, facts.stash)  # untrimmed: what was trimmed off is missed as well
         for zone in stamp.marks.zones:
             ring = to_area(place_points(piece, zone.ring))
             area = shapely.intersection(ring, whole)  # a mark drawn wide of the image marks the image only
-            hidden = shapely.difference(area, seen)
-            if area.is_empty or hidden.area <= max(OVERLAP_MM2, facts.limits.precious_share * area.area):
-                continue
-            hidden_by = [key for key in _main_covers(facts, piece) if facts.area(key).intersects(hidden)]
-            yield _tell_zone(facts, piece, zone.what, hidden.area / area.area, hidden, hidden_by)
+            hidden = shapely.difference(area, facts.seen(piece.id))
+            if hidden.area > max(OVERLAP_MM2, facts.limits.precious_share * area.area):
+                hidden_by = [key for key in _main_covers(facts, piece) if facts.area(key).intersects(hidden)]
+                yield _tell_zone(facts, piece, zone.what, hidden.area / area.area, hidden, hidden_by)
         hands = [contact.at for contact in stamp.marks.contacts if contact.what == "hand"]
-        for x, y in place_points(piece, hands).tolist() if hands else ():
-            disc = shapely.intersection(Point(x, y).buffer(HAND_MM), there)
-            hidden = shapely.difference(disc, seen)
-            if not disc.is_empty and hidden.area > disc.area / 2:
-                by = [
-                    key
-                    for key in _main_covers(facts, piece)
-                    if facts.area(key).intersects(hidden) and not facts.is_family(piece, facts.card.find(key))
-                ]
-                if by:
-                    yield _tell_zone(facts, piece, "hand", hidden.area / disc.area, hidden, by)
+        if hands:
+            yield from _judge_hands(facts, piece, place_points(piece, hands).tolist())
+
+
+def _judge_hands(facts: Facts, piece: Piece, hands: list[list[float]]) -> Iterator[Draft]:
+    for x, y in hands:
+        disc = shapely.intersection(Point(x, y).buffer(HAND_MM), facts.area(piece.id))
+        hidden = shapely.difference(disc, facts.seen(piece.id))
+        if hidden.area > disc.area / 2:
+            near = [key for key in _main_covers(facts, piece) if facts.area(key).intersects(hidden)]
+            by = [key for key in near if not facts.is_family(piece, facts.card.find(key))]
+            if by:
+                yield _tell_zone(facts, piece, "hand", hidden.area / disc.area, hidden, by)
 
 
 def _tell_zone(facts: Facts, piece: Piece, what: str, share: float, hidden: shapely.Geometry, by: list[str]) -> Draft:

@@ -73,19 +73,16 @@ def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
     # what trimming has taken off, or what never found room, is missed as much as what is covered
     lines = words if isinstance(piece, Strip) else shapely.intersection(footprint(piece, facts.stash), words)
     hidden = shapely.difference(lines, facts.seen(piece.id))
-    share = hidden.area / lines.area if lines.area else 0.0
     on_it = [facts.area(one.id) for one in facts.pieces if one.on == piece.id]
     if on_it:  # an image set into a gap between the words lies on them on purpose
         hidden = shapely.difference(hidden, shapely.union_all(on_it))
-        share = hidden.area / lines.area
-    if hidden.area <= OVERLAP_MM2 or share <= facts.limits.precious_share:
+    if hidden.area <= max(OVERLAP_MM2, facts.limits.precious_share * lines.area):
         return
+    share = hidden.area / lines.area
     by = [key for key in facts.sights[piece.id].hidden_by if facts.area(key).intersects(hidden)]
     by.sort(key=lambda key: -facts.area(key).intersection(hidden).area)
     lost = shapely.difference(hidden, facts.area(piece.id)).area > OVERLAP_MM2
-    title = "Words are cut off" if lost and piece.trim_to else "Words run off the edge"
-    if lost and isinstance(piece, Strip) and words_width(piece.words, piece.words_mm) > piece.width_mm:
-        title = "Words are longer than their strip"
+    title = _say_lost(piece)
     finding = Finding(
         "words",
         Weight.TROUBLE,
@@ -105,6 +102,13 @@ def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
             yield from _making_room(facts, piece)
 
     yield Draft(finding, offers)
+
+
+def _say_lost(piece: Piece) -> str:
+    """Say how words came to be lost that nothing covers."""
+    if isinstance(piece, Strip) and words_width(piece.words, piece.words_mm) > piece.width_mm:
+        return "Words are longer than their strip"
+    return "Words are cut off" if piece.trim_to else "Words run off the edge"
 
 
 def _making_room(facts: Facts, piece: Piece) -> Iterator[Offer]:
