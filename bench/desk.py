@@ -12,7 +12,7 @@ from bench.timing import best_of, tell
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 LAST = "w.show(); a.processEvents(); w.grab(); import os; os._exit(0)"
 BARE = "from PySide6.QtWidgets import QApplication, QWidget; a = QApplication([]); w = QWidget(); w.resize(1280, 800)"
-FRAME = "from fair_thicket.desk.application import *; a = make_application(); w = show_frame(demo=True)"
+FRAME = "from fair_thicket.desk.frame.application import *; a = make_application(); w = show_frame(demo=True)"
 WHOLE = f"{FRAME}; furnish(w, demo=True)"
 FRAMES = 200
 
@@ -26,8 +26,8 @@ def drag_frames() -> list[float]:
     from PySide6.QtCore import QPoint, QPointF, Qt
     from PySide6.QtTest import QTest
 
-    from fair_thicket.desk.application import make_application, open_window
-    from fair_thicket.scene import edits
+    from fair_thicket import edits
+    from fair_thicket.desk.frame.application import make_application, open_window
 
     application = make_application()
     window = open_window(demo=True)

@@ -51,7 +51,7 @@ def drag_frames(count: int) -> tuple[list[float], float]:
     from PySide6.QtTest import QTest
     from tests.making import framed_png
 
-    from fair_thicket.desk.application import make_application, open_window
+    from fair_thicket.desk.frame.application import make_application, open_window
 
     application = make_application()
     window = open_window()
@@ -89,7 +89,9 @@ def drag_frames(count: int) -> tuple[list[float], float]:
 
 def see_and_judge(count: int) -> None:
     """Time what is seen, judged and weighed of a card of so many pieces."""
-    from fair_thicket.scene import edits, judge, look
+    from fair_thicket import edits
+    from fair_thicket.laid.visibility import look
+    from fair_thicket.scene import judge
     from fair_thicket.scene.balance import weigh
 
     work = scene_of(count)

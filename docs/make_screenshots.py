@@ -19,15 +19,15 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from fair_thicket.demo import CARD_FILES, SHEET_MM  # noqa: E402
 from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
-from fair_thicket.desk.application import make_application, open_window  # noqa: E402
-from fair_thicket.desk.dialogs.blend import Blend  # noqa: E402
-from fair_thicket.desk.dialogs.compare import Compare  # noqa: E402
-from fair_thicket.desk.dialogs.hill import Hill  # noqa: E402
-from fair_thicket.desk.dialogs.joints import Joints  # noqa: E402
-from fair_thicket.desk.dialogs.stencil_steps import StencilSteps  # noqa: E402
-from fair_thicket.desk.main_window import MainWindow  # noqa: E402
+from fair_thicket.desk.frame.application import make_application, open_window  # noqa: E402
+from fair_thicket.desk.frame.compare import Compare  # noqa: E402
+from fair_thicket.desk.frame.main_window import MainWindow  # noqa: E402
+from fair_thicket.desk.ink.blend import Blend  # noqa: E402
+from fair_thicket.desk.ink.stencil_steps import StencilSteps  # noqa: E402
+from fair_thicket.desk.scene.hill import Hill  # noqa: E402
+from fair_thicket.desk.scene.joints import Joints  # noqa: E402
+from fair_thicket.desk.stash.station import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
-from fair_thicket.desk.stations.stash import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
 from fair_thicket.making import print_card  # noqa: E402

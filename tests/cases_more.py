@@ -5,11 +5,12 @@ from collections.abc import Callable
 import msgspec
 
 from cases import BLUE, GOLD, GREEN, GREY, RED, SAND, STASH, Maker
+from fair_thicket import edits
 from fair_thicket.backdrop.stencils import step_stencil
+from fair_thicket.edits import arranging
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Blend, Form, Splatter, Stencilled, Wash, Water
-from fair_thicket.scene import arranging, edits
 
 NIGHT = "#1c2440"
 

@@ -7,9 +7,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.dialogs.form import Form
-from fair_thicket.desk.session import Session
-from fair_thicket.desk.widgets.bench import Bench
+from fair_thicket.desk.parts.form import Form
+from fair_thicket.desk.scene.bench import Bench
+from fair_thicket.desk.session.session import Session
 
 LEFT = Qt.MouseButton.LeftButton
 PLAIN = Qt.KeyboardModifier.NoModifier

@@ -4,11 +4,12 @@ import random
 from collections.abc import Callable, Iterator
 
 from cases import STASH
+from fair_thicket import edits
+from fair_thicket.edits import adding, arranging, cutouts
+from fair_thicket.edits.refit import refit
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Form
-from fair_thicket.scene import adding, arranging, cutouts, edits
-from fair_thicket.scene.refit import refit
 from fair_thicket.shape.paper import footprint
 
 COLOURS = ("#c04040", "#4060c0", "#40a060", "#202020", None)

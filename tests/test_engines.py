@@ -9,7 +9,7 @@ import msgspec
 import pypdf
 import pytest
 
-from fair_thicket import engines, masks
+from fair_thicket import edits, engines, masks
 from fair_thicket.advice import advise
 from fair_thicket.cli import main
 from fair_thicket.engines import ENGINES, Engine, Word
@@ -21,7 +21,6 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.printing.page import Sheets
 from fair_thicket.printing.plan_pdf import Side
-from fair_thicket.scene import edits
 from making import pictures_of, work_of
 
 FAR_MM = 100.0

@@ -16,40 +16,53 @@ from fair_thicket.advice import advise
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.engines import Known
 from fair_thicket.files.card_file import open_card
-from fair_thicket.shape.stack import stack
+from fair_thicket.laid.stack import stack
 from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
-GROUND = {"model", "shape", "ink", "fonts"}
+GROUND = {"model", "shape", "laid", "ink", "edits", "fonts"}
 ENGINES = {"intake", "scene", "masks", "backdrop", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
     "shape": {"model", "fonts"},
-    "ink": {"model", "shape", "fonts"},
-    **{engine: {"model", "shape", "ink", "fonts"} for engine in ENGINES},
-    "files": {"model", "shape", "ink", "fonts"},
-    "demo": {"model", "shape", "ink", "intake", "scene", "backdrop", "files"},
-    "printing": {"model", "shape", "ink", "fonts", "files"},
-    "engines": {"model", "printing", *ENGINES},
-    "advice": {"model", "shape", "engines", "scene"},
+    "laid": {"model", "shape"},
+    "ink": {"model", "shape", "laid", "fonts"},
+    "edits": {"model", "shape", "laid", "ink"},
+    **dict.fromkeys(ENGINES, GROUND),
+    "files": GROUND - {"edits"},
+    "demo": {"intake", "backdrop", "files", *GROUND},
+    "printing": {"files", *GROUND} - {"edits"},
+    "engines": {"model", "laid", "printing", *ENGINES},
+    "advice": {"model", "laid", "edits", "engines", "scene"},
     "making": {"model", "engines", "printing"},
-    "shell": {"model", "shape", "ink", "files", "printing", "engines", "advice", "making", *ENGINES},
+    "shell": {"files", "printing", "engines", "advice", "making", *GROUND, *ENGINES},
     "cli": {"shell", "engines", "desk"},
-    "desk": {"model", "shape", "ink", "fonts", "files", "printing", "engines", "advice", "making", "demo", *ENGINES},
+    "desk": {"files", "printing", "engines", "advice", "making", "demo", *GROUND, *ENGINES},
 }
+STATION = {"frame", "parts", "session", "theme"}
+DESK_MAY_IMPORT = {
+    "theme": set(),
+    "session": set(),
+    "parts": {"session", "theme"},
+    **dict.fromkeys(("stash", "scene", "masks", "rehearsal", "paper"), STATION),
+    "ink": {"scene", *STATION},
+}
+"""Of the desk: a station knows no other, but what is done with ink is done on the scene. The frame knows all."""
 
 
-def imports_of(file: Path) -> set[str]:
-    """Rooms of the house that a file imports, wherever in it."""
+def imports_of(file: Path, above: str = "") -> set[str]:
+    """Rooms of the house that a file imports, wherever in it; or rooms within a room `above`."""
+    root = f"fair_thicket.{above}." if above else "fair_thicket."
     found = set()
     for node in ast.walk(ast.parse(file.read_text())):
         names = []
         if isinstance(node, ast.Import):
             names = [alias.name for alias in node.names]
         elif isinstance(node, ast.ImportFrom) and node.module:
-            names = [node.module] if node.module != "fair_thicket" else [f"fair_thicket.{a.name}" for a in node.names]
-        found |= {name.split(".")[1] for name in names if name.startswith("fair_thicket.")}
+            is_whole = f"{node.module}." == root
+            names = [f"{root}{alias.name}" for alias in node.names] if is_whole else [node.module]
+        found |= {name.removeprefix(root).split(".")[0] for name in names if name.startswith(root)}
     return found
 
 
@@ -65,6 +78,12 @@ def rooms() -> list[tuple[str, Path]]:
 @pytest.mark.parametrize(("room", "file"), rooms(), ids=[str(file.relative_to(SOURCE)) for _, file in rooms()])
 def test_a_room_imports_only_from_the_floors_below(room: str, file: Path) -> None:
     assert imports_of(file) - {room, "__version__"} <= MAY_IMPORT[room]
+
+
+@pytest.mark.parametrize("room", DESK_MAY_IMPORT)
+def test_a_room_of_the_desk_imports_only_what_all_share(room: str) -> None:
+    for file in (SOURCE / "desk" / room).rglob("*.py"):
+        assert imports_of(file, "desk") - {room} <= DESK_MAY_IMPORT[room], file
 
 
 def modules() -> dict[str, Path]:

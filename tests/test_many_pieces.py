@@ -4,9 +4,9 @@ import pytest
 
 from cases import STASH
 from fair_thicket.advice import advise
+from fair_thicket.laid.visibility import see
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Impression, Piece, Strip
-from fair_thicket.scene import see
 
 COUNT = 300
 KINDS: dict[str, list[Piece]] = {

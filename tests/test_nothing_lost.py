@@ -7,10 +7,10 @@ import pytest
 
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import decode_card, encode_card, open_card
+from fair_thicket.laid.soundness import check_work
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import UnsoundError
-from fair_thicket.shape.soundness import check_work
-from fair_thicket.shape.stack import stack
 from wild_edits import wild_edit
 
 EDITS = int(os.environ.get("WILD_EDITS", "300"))

@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import time
+from functools import partial
 from pathlib import Path
 
 import msgspec
@@ -22,6 +23,7 @@ from fair_thicket.demo import CARD_FILE, CARD_FILES
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Form, Impression, Panel
+from fair_thicket.shell.output import speak
 from making import EVERY, pictures_of
 
 RUN = [sys.executable, "-m", "fair_thicket"]
@@ -55,6 +57,22 @@ def test_a_terminal_of_few_letters_gets_what_it_can_show() -> None:
     assert made.returncode == 0
     assert made.stderr == ""
     assert "?" in made.stdout
+
+
+def test_ctrl_c_while_a_library_loads_ends_in_one_line(capfd: pytest.CaptureFixture[str]) -> None:
+    """A library of compiled code that is interrupted while it loads raises ImportError instead."""
+
+    def load() -> int:
+        try:
+            signal.raise_signal(signal.SIGINT)
+        except KeyboardInterrupt:
+            raise ImportError("initialization failed") from None
+        return 0
+
+    assert speak(load) == 130
+    assert capfd.readouterr().err == "fair-thicket: stopped.\n"
+    with pytest.raises(ImportError, match="nowhere"):
+        speak(partial(__import__, "nowhere_to_be_found"))
 
 
 def test_ctrl_c_ends_in_one_line() -> None:

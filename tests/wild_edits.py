@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 import msgspec
 
+from fair_thicket import edits
 from fair_thicket.backdrop.frames import grow_piece, is_frame
 from fair_thicket.backdrop.hills import draw_hill
 from fair_thicket.backdrop.joining import Joining
@@ -14,6 +15,8 @@ from fair_thicket.backdrop.rows import make_rows, step_borders
 from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.backdrop.texture import lay_texture
+from fair_thicket.edits import adding, arranging, cutouts, flaps, ink_edits, rings, tries
+from fair_thicket.edits.refit import refit
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.formats import Fold
@@ -38,8 +41,6 @@ from fair_thicket.model.pieces import (
     as_kind,
 )
 from fair_thicket.model.stash import Kind
-from fair_thicket.scene import adding, arranging, cutouts, edits, flaps, ink_edits, rings, tries
-from fair_thicket.scene.refit import refit
 from fair_thicket.shape.outline import to_area
 
 Edit = Callable[[Work, random.Random], Work]

@@ -19,8 +19,12 @@ from fair_thicket.shell.output import speak
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the shell face; returns the exit code."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    options = _parser(with_engines=asks_engines(given)).parse_args(given)
-    return speak(lambda: int(options.run(options)))
+
+    def run() -> int:
+        options = _parser(with_engines=asks_engines(given)).parse_args(given)
+        return int(options.run(options))
+
+    return speak(run)
 
 
 def asks_engines(words: Sequence[str]) -> bool:
@@ -129,6 +133,6 @@ def _number(words: str) -> float:
 
 
 def _open_desk(options: argparse.Namespace) -> int:
-    from fair_thicket.desk.application import run
+    from fair_thicket.desk.frame.application import run
 
     return run(card=options.card, demo=options.demo)

@@ -7,13 +7,13 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket import backdrop, masks, scene
+from fair_thicket.laid.visibility import View
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Ink
-from fair_thicket.scene import View
 
 if TYPE_CHECKING:
     from fair_thicket.printing.page import Sheets

@@ -10,6 +10,7 @@ import shapely
 
 from fair_thicket import masks
 from fair_thicket.backdrop.frames import grow_frame, grow_piece, is_frame
+from fair_thicket.edits.pieces import set_card
 from fair_thicket.files.card_file import decode_card, encode_card
 from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work
@@ -17,7 +18,6 @@ from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.printing.plan_pdf import Side
-from fair_thicket.scene.edits import set_card
 from fair_thicket.shape.paper import footprint, window_area
 from making import framed_png
 

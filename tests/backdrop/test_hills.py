@@ -13,6 +13,7 @@ from fair_thicket import masks
 from fair_thicket.backdrop.border_judges import crest_spots
 from fair_thicket.backdrop.hills import draw_hill, smooth_line
 from fair_thicket.files.card_file import decode_card, encode_card
+from fair_thicket.laid.stack import stack
 from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
@@ -21,7 +22,6 @@ from fair_thicket.model.stash import DRAWN_TAG
 from fair_thicket.model.units import Unit
 from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.shape.paper import footprint
-from fair_thicket.shape.stack import stack
 
 POINTS = [(20.0, 80.0), (60.0, 60.0), (100.0, 90.0)]
 

@@ -9,14 +9,14 @@ from fair_thicket import backdrop
 from fair_thicket.advice import advise
 from fair_thicket.backdrop.judging import hidden_stretches, measure_joints
 from fair_thicket.demo import CARD_FILES
+from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.files.card_file import decode_card, encode_card, open_card
+from fair_thicket.laid.hidden import hiders_of
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Border, Cutout, Form, Panel
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Kind, Stamp, Stash
-from fair_thicket.scene.edits import apply_remedy
-from fair_thicket.shape.hidden import hiders_of
 from fair_thicket.shape.paper import footprint
 from making import stamp
 

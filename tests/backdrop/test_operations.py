@@ -11,13 +11,13 @@ from fair_thicket.backdrop import judge
 from fair_thicket.backdrop.splatter import judge_splatter
 from fair_thicket.backdrop.texture import free_ground, judge_textures, lay_texture
 from fair_thicket.demo.dies import dies
+from fair_thicket.edits.pieces import set_card
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.painting import Look, paint
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Impression, Panel, Paste, Splatter, Texture, Wash, Water, as_kind
 from fair_thicket.model.stash import Kind, Stamp, Stash
-from fair_thicket.scene.edits import set_card
 from fair_thicket.shape.paper import footprint, local_area, place
 from fair_thicket.shape.washes import mark_area
 

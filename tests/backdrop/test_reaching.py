@@ -18,7 +18,10 @@ from fair_thicket.backdrop.rows import trim_cuts
 from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.demo import CARD_FILES
+from fair_thicket.edits.pieces import set_card
 from fair_thicket.files.card_file import open_card
+from fair_thicket.laid.hidden import spare_foot
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import all_round
@@ -26,10 +29,7 @@ from fair_thicket.model.pieces import CARD_EDGE, Blend, Border, Cutout, Form, Pa
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.units import Unit, say_length
-from fair_thicket.scene.edits import set_card
-from fair_thicket.shape.hidden import spare_foot
 from fair_thicket.shape.paper import footprint
-from fair_thicket.shape.stack import stack
 
 INCH = 25.4
 PANEL = Panel("panel-1", Form("rectangle", 120.0, 90.0), 69.85, 54.0, colour="#ffffff")

@@ -10,6 +10,7 @@ import pytest
 from fair_thicket.backdrop.stencils import landmarks_of, least_between, seen_landmarks, step_stencil
 from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.demo.dies import dies
+from fair_thicket.edits.adding import add_from_stash
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.painting import Look, paint
 from fair_thicket.masks import list_steps, plan
@@ -19,7 +20,6 @@ from fair_thicket.model.moves import Move, moves_of, say_move
 from fair_thicket.model.pieces import Form, Lay, Stencilled, Wash
 from fair_thicket.model.stash import Kind, Ring, Stamp, Stash
 from fair_thicket.model.units import Unit
-from fair_thicket.scene.adding import add_from_stash
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import local_area
 from fair_thicket.shape.washes import registration

@@ -6,17 +6,17 @@ import pytest
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk import session
-from fair_thicket.desk.application import make_application, open_window
-from fair_thicket.desk.main_window import MainWindow
-from fair_thicket.desk.menu_actions import MenuActions
-from fair_thicket.desk.thinking import Outcome, think
+from fair_thicket.desk.frame.application import make_application, open_window
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.frame.menu_actions import MenuActions
+from fair_thicket.desk.session import session
+from fair_thicket.desk.session.thinking import Outcome, think
 from fair_thicket.files.card_file import encode_card
+from fair_thicket.laid.visibility import View
 from fair_thicket.masks import Refused
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.supplies import Ink
-from fair_thicket.scene import View
 from hands import settle
 
 

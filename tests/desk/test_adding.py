@@ -6,12 +6,12 @@ import pytest
 from PySide6.QtWidgets import QComboBox
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.dialogs.form import Field, Form
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket import edits
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.parts.form import Field, Form
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.pieces import Cutout, Embellishment, Impression, Panel, Strip, Wash
 from fair_thicket.model.units import MM_PER_INCH, Unit
-from fair_thicket.scene import edits
 from hands import answer_forms, click
 
 

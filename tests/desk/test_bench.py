@@ -6,9 +6,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
-from fair_thicket.desk.widgets.bench import Bench
-from fair_thicket.desk.widgets.gaps import GapMeter
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.scene.bench import Bench
+from fair_thicket.desk.scene.gaps import GapMeter
 from hands import button_that_says, click, drag, on_bench, settle
 from making import work_of
 

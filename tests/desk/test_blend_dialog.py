@@ -6,8 +6,8 @@ from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.blend import Blend
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.ink.blend import Blend
 from fair_thicket.files.card_file import open_card
 from fair_thicket.ink.gradients import wash_colour
 from fair_thicket.ink.mixing import trouble_between

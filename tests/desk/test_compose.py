@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.finding import Weight
 from fair_thicket.model.pieces import Impression

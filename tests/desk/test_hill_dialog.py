@@ -6,11 +6,11 @@ from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.hill import Hill
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.scene.hill import Hill
+from fair_thicket.edits.pieces import set_pieces
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.pieces import Border, Strip
-from fair_thicket.scene.edits import set_pieces
 from fair_thicket.shape.paper import footprint
 from hands import answer_forms, button_that_says, click, drag, settle
 

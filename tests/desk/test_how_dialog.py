@@ -8,7 +8,7 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.wash_how import WashHow
+from fair_thicket.desk.ink.wash_how import WashHow
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import (

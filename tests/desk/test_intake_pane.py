@@ -13,9 +13,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.stash.station import INTAKE, SUPPLIES
 from fair_thicket.desk.stations import SCENE, STASH
-from fair_thicket.desk.stations.stash import INTAKE, SUPPLIES
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.intake.camera import Camera, take_photo
 from fair_thicket.model.errors import LibraryError

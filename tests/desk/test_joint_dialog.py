@@ -8,11 +8,11 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.backdrop.joints import joint_places
 from fair_thicket.backdrop.judging import best_span, hidden_stretches
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.joints import Joints
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.scene.joints import Joints
+from fair_thicket.edits.pieces import set_pieces
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.pieces import Border
-from fair_thicket.scene.edits import set_pieces
 from hands import button_that_says, click, drag, settle
 
 

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 import pytest
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.edits.pieces import move_to
+from fair_thicket.laid import stack as laying
+from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Card, Work
-from fair_thicket.scene.edits import move_to
-from fair_thicket.shape import stack as laying
-from fair_thicket.shape.stack import Leaf
 from hands import settle
 
 

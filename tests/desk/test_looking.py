@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.compare import ROWS, Compare
-from fair_thicket.desk.dialogs.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.compare import ROWS, Compare
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.frame.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
 from fair_thicket.ink.painting import Look, paint
 from fair_thicket.model.card import carried_by
 from fair_thicket.model.pieces import Blend, Form, Impression
@@ -189,7 +189,7 @@ def test_advice_is_dismissed_listed_and_brought_back(window: MainWindow, qtbot: 
 
 
 def test_advice_is_shown_at_a_glance_before_remedies_are_tried(window: MainWindow, qtbot: QtBot) -> None:
-    from fair_thicket.scene import edits
+    from fair_thicket import edits
 
     session = window.session
     session.edit("move", lambda work: edits.move_by(work, {"toad-postmaster-1"}, (2.0, -3.0)))

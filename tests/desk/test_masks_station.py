@@ -10,14 +10,14 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.stations import MASKS, REHEARSAL, SCENE
+from fair_thicket.edits.adding import add_wash
+from fair_thicket.edits.ink_edits import blend_wash, set_wash
+from fair_thicket.edits.pieces import add_impression
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout, Splatter
-from fair_thicket.scene.adding import add_wash
-from fair_thicket.scene.edits import add_impression
-from fair_thicket.scene.ink_edits import blend_wash, set_wash
 from hands import answer_forms, button_that_says, click, drag, on_bench, settle
 
 LEFT = Qt.MouseButton.LeftButton

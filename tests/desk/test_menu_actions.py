@@ -19,16 +19,16 @@ from PySide6.QtWidgets import (
 )
 from pytestqt.qtbot import QtBot
 
+from fair_thicket import edits
 from fair_thicket.demo import CARD_FILE
-from fair_thicket.desk.application import _crash_reporter, furnish, make_application, show_frame
-from fair_thicket.desk.dialogs.keys import Keys
-from fair_thicket.desk.main_window import MENUS, MainWindow
+from fair_thicket.desk.frame.application import _crash_reporter, furnish, make_application, show_frame
+from fair_thicket.desk.frame.keys import Keys
+from fair_thicket.desk.frame.main_window import MENUS, MainWindow
 from fair_thicket.desk.stations import SCENE, STASH
 from fair_thicket.files.card_file import open_card
 from fair_thicket.files.preview import read_preview
 from fair_thicket.files.recovery import recovery_folder
 from fair_thicket.model.formats import FORMATS
-from fair_thicket.scene import edits
 from hands import answer_forms
 
 

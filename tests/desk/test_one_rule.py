@@ -7,14 +7,14 @@ import shapely
 from pytestqt.qtbot import QtBot
 
 from fair_thicket import masks
-from fair_thicket.desk.widgets.ground_art import grounds_of
-from fair_thicket.desk.widgets.leaf_art import LeafArt
-from fair_thicket.desk.widgets.pictures import StampPictures
+from fair_thicket.desk.parts.ground_art import grounds_of
+from fair_thicket.desk.parts.leaf_art import LeafArt
+from fair_thicket.desk.parts.pictures import StampPictures
 from fair_thicket.ink.painting import PLAIN, paint
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Splatter, Strip, Wash
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.stack import stack
 from making import framed_png, stamp
 
 PX_PER_MM = 10.0

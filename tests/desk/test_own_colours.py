@@ -9,13 +9,13 @@ import pytest
 from pypdf import PdfReader
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.colours import ink_colours, paper_colours
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.parts.colours import ink_colours, paper_colours
 from fair_thicket.desk.stations import PAPER
+from fair_thicket.edits import adding
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Border, Cutout, Form, Panel, Strip
 from fair_thicket.model.supplies import Ink, Paper
-from fair_thicket.scene import adding
 from hands import answer_forms, settle
 
 SLATE, PLUM = "#34404a", "#6a2f5a"

@@ -3,7 +3,7 @@
 from PySide6.QtGui import QColor, QGuiApplication
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.widgets.pictures import StampPictures, box_of
+from fair_thicket.desk.parts.pictures import StampPictures, box_of
 from fair_thicket.model.stash import Kind, Stamp
 from fair_thicket.shape.die_picture import CUT_PAPER
 

@@ -10,13 +10,14 @@ import pytest
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
+from fair_thicket import edits
 from fair_thicket.demo import CARD_FILE
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.edits import cutouts
+from fair_thicket.edits.tries import keep_try
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.files.recovery import find_recovered
 from fair_thicket.model.pieces import Impression
-from fair_thicket.scene import cutouts, edits
-from fair_thicket.scene.tries import keep_try
 from making import pictures_of, work_of
 
 
@@ -195,7 +196,7 @@ def test_a_program_that_is_ended_right_after_an_edit_keeps_it_for_the_next_start
 
 
 def test_recovery_is_offered_beside_the_card_that_was_named(make_window: Callable[..., MainWindow]) -> None:
-    from fair_thicket.desk.application import _set_up
+    from fair_thicket.desk.frame.application import _set_up
     from fair_thicket.files.recovery import Autosave
 
     work = work_of(("a", 20, 20), title="left behind")

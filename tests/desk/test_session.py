@@ -7,11 +7,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.session import Session
+from fair_thicket import edits
+from fair_thicket.desk.session.session import Session
 from fair_thicket.files.recovery import Autosave, find_recovered
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
-from fair_thicket.scene import edits
 from hands import settle
 from making import pictures_of, work_of
 

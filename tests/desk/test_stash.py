@@ -11,10 +11,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.stash.marks_editor import place_mark
+from fair_thicket.desk.stash.station import AT_HAND, LIBRARY, SUPPLIES
 from fair_thicket.desk.stations import SCENE, STASH
-from fair_thicket.desk.stations.stash import AT_HAND, LIBRARY, SUPPLIES
-from fair_thicket.desk.widgets.marks_editor import place_mark
 from fair_thicket.model.stash import Kind, Marks
 from fair_thicket.model.supplies import Ink, Marker, Paper
 from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle
@@ -281,7 +281,7 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
 def test_a_library_that_cannot_be_opened_is_told_and_the_desk_works_on(
     monkeypatch: pytest.MonkeyPatch, qtbot: QtBot, tmp_path: Path
 ) -> None:
-    from fair_thicket.desk.application import make_application, open_window
+    from fair_thicket.desk.frame.application import make_application, open_window
 
     (tmp_path / "xdg_data_home").write_text("a file where the folder should be")
     make_application()

@@ -12,21 +12,22 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMenu, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
+from fair_thicket import edits
 from fair_thicket.desk import theme
-from fair_thicket.desk.actions import Record
-from fair_thicket.desk.application import furnish, make_application, offer_recovery, open_window
-from fair_thicket.desk.background import Worker
-from fair_thicket.desk.main_window import MainWindow
-from fair_thicket.desk.session import Session
-from fair_thicket.desk.station import Pane, State, Station
+from fair_thicket.desk.frame.actions import Record
+from fair_thicket.desk.frame.application import furnish, make_application, offer_recovery, open_window
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.frame.station import Pane, State, Station
+from fair_thicket.desk.parts.controls import Hint
+from fair_thicket.desk.scene.thicket_layout import lay_rows, order_for_drop
+from fair_thicket.desk.session.background import Worker
+from fair_thicket.desk.session.session import Session
+from fair_thicket.desk.stash.station import LIBRARY
 from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH, STATIONS
-from fair_thicket.desk.stations.stash import LIBRARY
-from fair_thicket.desk.widgets.parts import Hint
-from fair_thicket.desk.widgets.thicket_layout import lay_rows, order_for_drop
 from fair_thicket.files.recovery import find_recovered
+from fair_thicket.laid.visibility import look
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.supplies import Paper
-from fair_thicket.scene import edits, look
 from hands import LEFT, button_that_says, click, settle
 from making import work_of
 

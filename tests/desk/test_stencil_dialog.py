@@ -8,8 +8,8 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.backdrop.stencils import least_between
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.dialogs.stencil_steps import StencilSteps
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.ink.stencil_steps import StencilSteps
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Form, Wash

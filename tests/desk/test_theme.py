@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.application import dress, make_application
+from fair_thicket.desk.frame.application import dress, make_application
 from fair_thicket.ink.contrast import contrast
 from fair_thicket.making import print_card
 from fair_thicket.masks import plan

@@ -6,7 +6,7 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from cases import STASH
-from fair_thicket.desk.session import Session
+from fair_thicket.desk.session.session import Session
 from fair_thicket.files.card_file import encode_card
 from fair_thicket.model.card import Card, Work
 from random_scenes import random_edits

@@ -3,13 +3,13 @@
 import pytest
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.dialogs.wash_how import WashHow
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.ink.wash_how import WashHow
 from fair_thicket.desk.stations import SCENE
+from fair_thicket.edits.adding import add_wash
+from fair_thicket.edits.ink_edits import set_wash
 from fair_thicket.model.pieces import Blend, Paste, Texture, Wash
 from fair_thicket.model.supplies import Ink
-from fair_thicket.scene.adding import add_wash
-from fair_thicket.scene.ink_edits import set_wash
 from hands import answer_forms, drag, on_bench, settle
 
 BEETLE, GREETING = "spotted-beetle-1", "greeting-post-1"

@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.main_window import MainWindow
+from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH
 from fair_thicket.files.card_file import open_card
 from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle

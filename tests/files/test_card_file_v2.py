@@ -6,14 +6,14 @@ from collections.abc import Callable
 import pytest
 
 from cases import CASES, STASH, slit
+from fair_thicket import edits
 from fair_thicket.demo import CARD_FILES
+from fair_thicket.edits.tries import keep_try
 from fair_thicket.files.card_file import decode_card, encode_card, open_card
 from fair_thicket.model.card import Card, Try, Work
 from fair_thicket.model.errors import FileFormatError
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.pieces import Impression
-from fair_thicket.scene import edits
-from fair_thicket.scene.tries import keep_try
 
 
 def document(work: Work | None = None) -> dict:

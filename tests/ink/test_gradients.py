@@ -5,6 +5,8 @@ import numpy as np
 import pytest
 
 from fair_thicket.backdrop.washes import judge_washes
+from fair_thicket.edits.ink_edits import blend_wash
+from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.gradients import wash_colour, wash_tones
 from fair_thicket.ink.mixing import hue_of, to_lab
@@ -13,8 +15,6 @@ from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Wash
-from fair_thicket.scene.edits import apply_remedy
-from fair_thicket.scene.ink_edits import blend_wash
 
 YELLOW, BLUE, WHITE = "#f2c11f", "#2b4c9b", "#ffffff"
 

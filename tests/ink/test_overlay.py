@@ -6,12 +6,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cases import Maker
+from fair_thicket.edits.pieces import set_card
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.mixing import mix
 from fair_thicket.ink.overlay import lay_colour, lay_over
 from fair_thicket.ink.painting import Look, paint
 from fair_thicket.model.pieces import Blend, Form
-from fair_thicket.scene.edits import set_card
 
 LEVELS = st.tuples(*3 * [st.integers(0, 255)]).map(lambda parts: np.array(parts, np.float32) / 255)
 COLOURS = st.tuples(*3 * [st.integers(16, 255)]).map(lambda parts: "#" + "".join(f"{part:02x}" for part in parts))

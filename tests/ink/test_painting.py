@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from cases import Maker
+from fair_thicket.edits import adding
+from fair_thicket.edits.pieces import set_pieces
 from fair_thicket.ink.ground import VEIL
 from fair_thicket.ink.painting import Look, draw_words, paint, words_width
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import Form
-from fair_thicket.scene import adding
-from fair_thicket.scene.edits import set_pieces
 from making import framed_png
 
 PLAIN = Look(lines=False)

@@ -6,6 +6,7 @@ import msgspec
 import pytest
 import shapely
 
+from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.masks import (
     cost_of,
     find_mix,
@@ -26,7 +27,6 @@ from fair_thicket.model.masking import MaskWay, Pin, Rates
 from fair_thicket.model.pieces import Cutout, Form, Impression, Panel, Part
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stash
-from fair_thicket.scene.edits import apply_remedy
 from making import framed_png, pictures_of, some_of, stamp, work_of
 
 

@@ -2,6 +2,7 @@
 
 import pytest
 
+from fair_thicket.laid.masking_paper import list_lyings
 from fair_thicket.masks import list_steps, plan, plan_problem, pose_bare
 from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.problem import deepest_pile
@@ -9,7 +10,6 @@ from fair_thicket.masks.problem_of_card import pose
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import GeometryError, SceneError
 from fair_thicket.model.plan import Mask, MaskPlan, Press
-from fair_thicket.shape.masking_paper import list_lyings
 from making import square, stamp, work_of
 
 

@@ -4,6 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
+from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.masks import judge, plan, rehearse
@@ -11,7 +12,6 @@ from fair_thicket.masks.differences import PX_PER_MM, ROUNDING, levels_apart
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.finding import Weight
-from fair_thicket.scene.edits import apply_remedy
 from making import framed_png, pictures_of, stamp, work_of
 
 

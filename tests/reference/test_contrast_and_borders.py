@@ -2,11 +2,11 @@
 
 import pytest
 
+from fair_thicket.edits.adding import ring_width
 from fair_thicket.ink.contrast import contrast, luminance
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import Fold, all_round, border_of, find_format, smallest_envelope
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
-from fair_thicket.scene.adding import ring_width
 
 
 @pytest.mark.parametrize(

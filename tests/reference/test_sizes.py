@@ -10,10 +10,10 @@ import shapely
 from pypdf import PdfReader
 from skimage.draw import polygon2mask
 
+from fair_thicket.laid.visibility import see_areas
 from fair_thicket.model.formats import ENVELOPES, SHEETS, Fold, find_format
 from fair_thicket.model.units import MM_PER_INCH, Unit, parse_length, say_length
 from fair_thicket.printing.page import Sheets
-from fair_thicket.scene import see_areas
 from fair_thicket.shape.raster import fill
 
 

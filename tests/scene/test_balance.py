@@ -4,9 +4,10 @@ import msgspec
 import pytest
 from shapely.geometry import box
 
+from fair_thicket import edits
+from fair_thicket.laid.visibility import look
 from fair_thicket.model.card import Work
 from fair_thicket.model.units import Unit, say_length
-from fair_thicket.scene import edits, look
 from fair_thicket.scene.balance import balance_value, tell_balance, weigh
 from making import work_of
 

@@ -11,10 +11,11 @@ from fair_thicket import masks
 from fair_thicket.files.card_file import decode_card, encode_card, open_card, save_card
 from fair_thicket.ink.painting import Look as Manner
 from fair_thicket.ink.painting import paint
+from fair_thicket.laid.visibility import look, sights_of
 from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.pieces import Cutout, Impression, Wash
 from fair_thicket.model.plan import SHEET
-from fair_thicket.scene import judge, look, sights_of
+from fair_thicket.scene import judge
 from making import framed_png
 from painter import PX, Painter
 

@@ -4,8 +4,10 @@ import msgspec
 import pytest
 
 from cases import CASES, FIGURE, STASH
+from fair_thicket import edits
 from fair_thicket.advice import advise
 from fair_thicket.demo import CARD_FILES
+from fair_thicket.edits.ink_edits import glow_from, spotlight
 from fair_thicket.engines import Known
 from fair_thicket.files.card_file import open_card
 from fair_thicket.ink.mixing import trouble_between
@@ -31,8 +33,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.stash import Contact, Kind, Marks, Stamp
 from fair_thicket.model.units import Unit, say_area
-from fair_thicket.scene import edits, judge
-from fair_thicket.scene.ink_edits import glow_from, spotlight
+from fair_thicket.scene import judge
 from making import some_of, square, stamp, work_of
 
 GREETING = msgspec.structs.replace(stamp("words", 30.0), kind=Kind.GREETING)

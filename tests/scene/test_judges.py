@@ -6,11 +6,13 @@ import msgspec
 import pytest
 
 from cases import Maker
+from fair_thicket import edits
+from fair_thicket.edits import adding, arranging
 from fair_thicket.ink.contrast import contrast
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Form, Panel, Window
-from fair_thicket.scene import adding, arranging, edits, judge
+from fair_thicket.scene import judge
 
 
 def told(work: Work, code: str) -> Finding:

@@ -2,9 +2,9 @@
 
 import pytest
 
+from fair_thicket.edits.pieces import apply_remedy, dismiss, recall
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.scene import judge
-from fair_thicket.scene.edits import apply_remedy, dismiss, recall
 from making import some_of
 from random_scenes import random_work
 

@@ -5,10 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from fair_thicket import edits
+from fair_thicket.laid.visibility import see
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy, Weight
-from fair_thicket.scene import edits, judge, see
+from fair_thicket.scene import judge
 from making import EVERY, stamp, work_of
 
 

@@ -8,6 +8,7 @@ import shapely
 from shapely.geometry import box
 
 from cases import STASH, Maker
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import (
     Blend,
@@ -24,7 +25,6 @@ from fair_thicket.model.pieces import (
     Window,
 )
 from fair_thicket.shape.paper import flap_areas, footprint, local_area, window_area
-from fair_thicket.shape.stack import stack
 
 OVAL = Form("ellipse", 20, 10)
 

@@ -11,16 +11,16 @@ import shapely
 from cases import STASH
 from fair_thicket import masks
 from fair_thicket.advice import advise
+from fair_thicket.edits.pieces import move_to
 from fair_thicket.ink.painting import paint
+from fair_thicket.laid.stack import stack
+from fair_thicket.laid.visibility import see
 from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.pieces import Impression, PaperPiece
 from fair_thicket.model.stash import Key, Place, Stash
 from fair_thicket.printing.plan_pdf import Side
-from fair_thicket.scene import see
-from fair_thicket.scene.edits import move_to
 from fair_thicket.shape.paper import MORE_SHAPES
-from fair_thicket.shape.stack import stack
 from making import pictures_of
 
 

@@ -7,15 +7,15 @@ import shapely
 from fair_thicket.backdrop.profile import profile_of
 from fair_thicket.backdrop.reaching import Reach, reach_across, reach_of, slide_border
 from fair_thicket.backdrop.rows import crests_of
+from fair_thicket.laid.hidden import GLUE_MM, fronts_of, spare_foot
+from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.hidden import GLUE_MM, fronts_of, spare_foot
 from fair_thicket.shape.outline import to_rings, turn_points
 from fair_thicket.shape.paper import Local, local_area, only_areas, place
-from fair_thicket.shape.stack import Leaf, stack
 
 SPANS_SHARE = 0.6
 """A border that takes up more of its sheet's length is meant to span it (our own guess)."""

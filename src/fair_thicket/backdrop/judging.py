@@ -16,6 +16,8 @@ from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.backdrop.texture import judge_textures
 from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.backdrop.washes import judge_washes
+from fair_thicket.laid.hidden import hiders_of
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
@@ -24,10 +26,8 @@ from fair_thicket.model.spans import Cut, Joint, Span
 from fair_thicket.model.stash import Ring, Stamp
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import Unit, say_length
-from fair_thicket.shape.hidden import hiders_of
 from fair_thicket.shape.outline import to_area, to_rings, turn_points
 from fair_thicket.shape.paper import Local, lay_cuts, reaches
-from fair_thicket.shape.stack import stack
 
 SEEN_STEP_MM = 0.3
 """Edges that differ by less at a joint are taken for one (common practice)."""

@@ -15,13 +15,13 @@ import shapely
 from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.rows import trim_cuts
 from fair_thicket.backdrop.spanning import span_area
+from fair_thicket.laid.stack import paper_of, stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Border, Strip
 from fair_thicket.model.spans import Cut
 from fair_thicket.shape.outline import to_area, turn_area_back, turn_points
 from fair_thicket.shape.paper import Local, local_area, reaches
-from fair_thicket.shape.stack import paper_of, stack
 
 ROUND_MM = 1 / 64 * 25.4
 """A strip is cut so much longer than needed, and trimmed flush."""

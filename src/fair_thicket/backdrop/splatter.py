@@ -6,13 +6,13 @@ import msgspec
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import AnyWash, Cover, Form, Impression, Paste, Wash, Water, is_glued
 from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.outline import Area, to_rings, turn_area, turn_points
 from fair_thicket.shape.paper import form_area, place
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import cover_area
 
 SHEET_ROOM_MM = 3.0

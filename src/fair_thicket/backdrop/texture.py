@@ -4,6 +4,7 @@ import msgspec
 import numpy as np
 import shapely
 
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
@@ -12,7 +13,6 @@ from fair_thicket.model.stash import Point
 from fair_thicket.shape.outline import to_rings, turn_area_back
 from fair_thicket.shape.paper import form_area, only_areas, place
 from fair_thicket.shape.prepared import prepared
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import marks_at
 
 MOST_MARKS = 3000

@@ -8,6 +8,7 @@ import shapely
 
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.ink.gradients import is_blended, tones_at, wash_shares
+from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import name_of
@@ -16,7 +17,6 @@ from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.outline import to_rings, turn_points
 from fair_thicket.shape.paper import Local, form_area, only_areas, place
 from fair_thicket.shape.raster import fill
-from fair_thicket.shape.stack import Leaf, paper_of, stack
 
 EDGE_MM, SEEN_MM = 0.6, 5.0
 """Within this of the sheet's edge a wash ends there; a shorter stretch in sight is not told."""

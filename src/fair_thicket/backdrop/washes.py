@@ -11,6 +11,7 @@ import shapely
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour
 from fair_thicket.ink.ink_needed import bare_area
 from fair_thicket.ink.mixing import chroma_of, find_bridge, hue_of, mix, trouble_between
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import BRIDGES, name_of
@@ -19,7 +20,6 @@ from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import Local, only_areas, place
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import lay_area, list_lays
 
 MEET_MM = 2.0

@@ -6,6 +6,8 @@ from fair_thicket.backdrop.judging import best_span
 from fair_thicket.backdrop.rows import step_borders
 from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.demo.dies import FRONDS
+from fair_thicket.edits.adding import strip_for
+from fair_thicket.edits.flaps import part_by_line, send_part, strand_at
 from fair_thicket.model.card import Card, Try, Work, order_pieces
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.pieces import (
@@ -24,8 +26,6 @@ from fair_thicket.model.pieces import (
     Strip,
 )
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.scene.adding import strip_for
-from fair_thicket.scene.flaps import part_by_line, send_part, strand_at
 
 DUSK, HEATHER, FERN, MOSS, PINE = "#8f8fb8", "#c3a9c9", "#4b8050", "#8aa465", "#1f3a30"
 CREAM, LANTERN, CLAY, BERRY, BARK, POND = "#f6efdd", "#eec25a", "#c9794a", "#a92c48", "#6b4f3a", "#5f8fa3"

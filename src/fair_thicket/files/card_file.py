@@ -17,10 +17,10 @@ from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.documents import decode_document
 from fair_thicket.files.upgrades import CARD_UPGRADES
 from fair_thicket.ink.painting import paint
+from fair_thicket.laid.soundness import check_relations, check_work
 from fair_thicket.model.card import Card, Work, order_pieces
 from fair_thicket.model.errors import FileFormatError, PictureError, UnsoundError
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.soundness import check_relations, check_work
 
 VERSION = 6
 SUFFIX = ".thicket"

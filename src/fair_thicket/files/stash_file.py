@@ -11,10 +11,10 @@ import msgspec
 from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.documents import decode_document
+from fair_thicket.laid.soundness import check_stamp, check_values
 from fair_thicket.model.errors import FileFormatError, UnsoundError
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Supply
-from fair_thicket.shape.soundness import check_stamp, check_values
 
 SUFFIX = ".thicket-stash"
 VERSION = 1

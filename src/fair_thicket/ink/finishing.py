@@ -16,11 +16,11 @@ from fair_thicket.ink.ground import put
 from fair_thicket.ink.inking import Ink, carriers_of, to_levels
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.painting import Painter, Picture
+from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Impression, PaperPiece, Piece, Wash, is_glued
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.stack import Leaf
 
 
 def finish(

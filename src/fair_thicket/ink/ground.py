@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 from fair_thicket.ink.gradients import is_opaque, wash_tones
 from fair_thicket.ink.lifting import lifted_area, soften
 from fair_thicket.ink.overlay import covers, lay_over
+from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import AnyWash, Colour, PaperPiece
 from fair_thicket.shape.raster import BoolArray, fill
-from fair_thicket.shape.stack import Leaf
 from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import LaidStencil, list_lays
 

@@ -5,12 +5,12 @@ import numpy as np
 import shapely
 
 from fair_thicket.ink.gradients import is_blended, wash_shares
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import WASH, AnyWash, Colour, is_glued, is_stepped
 from fair_thicket.shape.outline import turn_area
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.washes import lay_area, list_lays
 
 PX_PER_MM = 4.0

@@ -14,12 +14,12 @@ from fair_thicket.ink.ground import LEAST
 from fair_thicket.ink.lifting import lifted_area
 from fair_thicket.ink.overlay import covers, lay_over
 from fair_thicket.ink.prints import Rubber, decode_picture, print_picture, rubbers_of
+from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work, stamping_keys
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Impression, Wash, is_glued, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.raster import BoolArray, fill
-from fair_thicket.shape.stack import Leaf, stack
 from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import LIFT, list_lays
 

@@ -4,10 +4,10 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Card
 from fair_thicket.model.pieces import AnyWash, Water
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
-from fair_thicket.shape.stack import Leaf
 from fair_thicket.shape.washes import LIFT
 
 Floats = NDArray[np.float32]

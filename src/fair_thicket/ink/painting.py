@@ -23,6 +23,7 @@ from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_
 from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
+from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.stash import Stamp
@@ -30,7 +31,6 @@ from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import to_area, turn_points
 from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import fill
-from fair_thicket.shape.stack import Leaf, stack
 
 Picture = NDArray[np.uint8]
 Floats = NDArray[np.float32]

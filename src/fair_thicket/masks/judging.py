@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import msgspec
 import shapely
 
+from fair_thicket.laid.stack import stack
 from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.pins import Refused
 from fair_thicket.masks.problem_of_card import say_pin
@@ -17,7 +18,6 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import PILE_LIMIT, SLIGHT_MM
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import Area, to_area, to_rings, turn_points
-from fair_thicket.shape.stack import stack
 
 ACCEPTED_MM2 = 0.3
 """Less that will be covered is not worth a word."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import msgspec
 import shapely
 
+from fair_thicket.laid.stack import stack
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.problem_of_card import cut_by_pins, with_fronts
 from fair_thicket.masks.table import join_words
@@ -18,7 +19,6 @@ from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Piece, as_
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.shape.paper import footprint
-from fair_thicket.shape.stack import stack
 
 MM2_PER_M2 = 1e6
 

@@ -12,6 +12,7 @@ import numpy as np
 
 from fair_thicket.ink.finishing import covers_of
 from fair_thicket.ink.overlay import covers
+from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
 from fair_thicket.model.errors import SceneError
@@ -21,7 +22,6 @@ from fair_thicket.model.plan import SHEET
 from fair_thicket.model.stash import Ring, Stash
 from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
 from fair_thicket.shape.overlap import find_overlaps
-from fair_thicket.shape.stack import stack
 
 APART_MM = 5000.0
 """Pieces on the sheet to cut from lie farther apart than anything reaches."""

@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 from fair_thicket.ink.finishing import covers_of, finish
 from fair_thicket.ink.inking import Ink, Paper, bare_paper, compose_inks, lay_inks, to_levels
 from fair_thicket.ink.painting import paint
+from fair_thicket.laid.masking_paper import Lying, MaskingPaper, is_on_panel
+from fair_thicket.laid.stack import stack
 from fair_thicket.masks.differences import (
     PX_PER_MM,
     ROUNDING,
@@ -29,10 +31,8 @@ from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.shape.masking_paper import Lying, MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray
-from fair_thicket.shape.stack import stack
 
 SKIP_MM = 0.4
 """Band that a stamp skips beside a pile, for every layer of masking paper beyond the first (our own estimate)."""

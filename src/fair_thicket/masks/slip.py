@@ -17,12 +17,12 @@ import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.ink.inking import Ink, Paper, compose_inks, fronts_of, lay_inks
+from fair_thicket.laid.masking_paper import Lying, MaskingPaper, is_on_panel
 from fair_thicket.masks.differences import PX_PER_MM, SEEN_MM2, SEEN_STEP, seen_step
 from fair_thicket.masks.rehearsal import stamped_only
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import REHEARSAL_DPI, SLIGHT_MM
-from fair_thicket.shape.masking_paper import Lying, MaskingPaper, is_on_panel
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray
 

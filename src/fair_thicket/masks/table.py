@@ -3,11 +3,11 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
+from fair_thicket.laid.masking_paper import Lying
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
-from fair_thicket.shape.masking_paper import Lying
 
 
 @dataclass

@@ -1,5 +1,7 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
+from fair_thicket.laid.masking_paper import Lying, list_lyings
+from fair_thicket.laid.stack import paper_of, stack
 from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import Table, count, join_words, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
@@ -8,8 +10,6 @@ from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.steps import Step
-from fair_thicket.shape.masking_paper import Lying, list_lyings
-from fair_thicket.shape.stack import paper_of, stack
 
 NEW_TAG = "new"
 """A stamp with this tag is new: its rubber takes ink badly at first."""

@@ -1,6 +1,7 @@
 """A wash told as steps: covers first, then ink, a stencil moved from lay to lay, then the wait."""
 
 from fair_thicket.ink.naming import say_colour
+from fair_thicket.laid.stack import stack
 from fair_thicket.masks.table import Table, join_words, say_minutes
 from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Fold
@@ -8,7 +9,6 @@ from fair_thicket.model.moves import moves_of, say_move
 from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Paste, Texture, Through, Wash, is_stepped
 from fair_thicket.model.plan import Press
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.wash_kinds import kind_of
 
 FOLD_MM = 1.0

@@ -7,13 +7,13 @@ import shapely
 from reportlab.lib.colors import HexColor
 from shapely.affinity import scale, translate
 
+from fair_thicket.laid.hidden import hiders_of, spare_foot
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Border, Cutout
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import DRAWN_TAG, Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
-from fair_thicket.shape.hidden import hiders_of, spare_foot
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import reaches
 

@@ -15,13 +15,13 @@ from reportlab.lib.utils import ImageReader
 
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.press_pictures import make_folder
+from fair_thicket.laid.masking_paper import CutMask, MaskingPaper
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
-from fair_thicket.shape.masking_paper import CutMask, MaskingPaper
 
 FOOT_MM = 22.0
 TOP_MM = 35.0

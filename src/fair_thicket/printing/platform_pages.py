@@ -7,13 +7,13 @@ import numpy as np
 import shapely
 from reportlab.lib.units import mm
 
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.printing.mask_sheets import faint_picture
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.shape.outline import Area, FloatArray, to_area, turn_points
-from fair_thicket.shape.stack import stack
 
 FOOT_MM = 22.0
 TOP_MM = 34.0

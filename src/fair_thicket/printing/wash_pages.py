@@ -8,13 +8,13 @@ from shapely.geometry import MultiLineString
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.ink.ink_needed import bare_area, ink_needs, needed_area
 from fair_thicket.ink.naming import say_colour
+from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.moves import moves_of, say_move
 from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Wash, is_stepped
 from fair_thicket.model.units import say_length
 from fair_thicket.printing.page import MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.shape.outline import turn_area
-from fair_thicket.shape.stack import stack
 from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import Marks, cover_area, list_lays, registration
 

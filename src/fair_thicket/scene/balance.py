@@ -17,10 +17,10 @@ from shapely.geometry import box
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.ink.contrast import luminance
+from fair_thicket.laid.visibility import View, within
 from fair_thicket.model.card import WHITE, is_sheet
 from fair_thicket.model.pieces import Impression, Piece, Wash
 from fair_thicket.scene.room import Room, largest_room
-from fair_thicket.scene.visibility import View, within
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import add_cover
 

@@ -5,9 +5,10 @@ from typing import NamedTuple
 
 import msgspec
 
+from fair_thicket.edits.pieces import apply_remedy
+from fair_thicket.laid.visibility import View, look
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.scene.edits import apply_remedy
 from fair_thicket.scene.judges.arrangement import judge_fullness, judge_gaze, judge_heights
 from fair_thicket.scene.judges.covering import judge_cover, judge_zones
 from fair_thicket.scene.judges.edges import judge_edges, judge_envelope, judge_mats, judge_trims
@@ -15,7 +16,6 @@ from fair_thicket.scene.judges.facts import Draft, Facts, attempt, to_remedy
 from fair_thicket.scene.judges.nearness import judge_near
 from fair_thicket.scene.judges.standing import judge_ground, judge_holds
 from fair_thicket.scene.judges.words import judge_words
-from fair_thicket.scene.visibility import View, look
 
 JUDGES: tuple[Callable[[Facts], Iterator[Draft]], ...] = (
     judge_zones,

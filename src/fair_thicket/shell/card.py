@@ -92,7 +92,7 @@ def plan_document(plan: MaskPlan) -> Document:
 def visible(options: argparse.Namespace) -> int:
     """Say what is seen of every piece."""
     from fair_thicket.files.bare_scene import read_scene
-    from fair_thicket.scene import see, see_areas
+    from fair_thicket.laid.visibility import see, see_areas
     from fair_thicket.shape.outline import to_area
 
     scene = read_scene(options.scene)

@@ -2,8 +2,11 @@
 
 import json
 import os
+import signal
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from types import FrameType
 
 from fair_thicket.model.errors import ThicketError
 
@@ -25,12 +28,17 @@ def speak(run: Callable[[], int]) -> int:
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="replace")
     try:
-        code = run()
-        sys.stdout.flush()
-    except ThicketError as problem:
-        return _tell(str(problem))
+        with _ctrl_c() as was_pressed:
+            code = run()
+            sys.stdout.flush()
     except KeyboardInterrupt:
         return _tell("stopped.", STOPPED)
+    except ThicketError as problem:
+        return _tell(str(problem))
+    except ImportError:
+        if not was_pressed:
+            raise
+        return _tell("stopped.", STOPPED)  # a library that is interrupted while it loads says that it cannot be loaded
     except BrokenPipeError:
         _give_up_output()
         return CANNOT
@@ -38,6 +46,26 @@ def speak(run: Callable[[], int]) -> int:
         _give_up_output()
         return _tell(f"nothing more could be written: {(problem.strerror or 'the output is closed').lower()}.")
     return code
+
+
+@contextmanager
+def _ctrl_c() -> Iterator[list[bool]]:
+    """Keep in mind that Ctrl+C was pressed, whatever a library makes of it; the list is empty until then."""
+    pressed: list[bool] = []
+
+    def press(number: int, frame: FrameType | None) -> None:
+        pressed.append(True)
+        signal.default_int_handler(number, frame)
+
+    try:
+        before = signal.signal(signal.SIGINT, press)
+    except ValueError:  # not the main thread, which alone hears of signals
+        yield pressed
+        return
+    try:
+        yield pressed
+    finally:
+        signal.signal(signal.SIGINT, before)
 
 
 def _tell(words: str, code: int = CANNOT) -> int:

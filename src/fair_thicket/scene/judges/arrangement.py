@@ -7,10 +7,10 @@ from functools import partial
 import numpy as np
 from shapely.geometry import box
 
+from fair_thicket import edits
 from fair_thicket.model.card import is_figure, is_sheet
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Border, Cutout, Piece
-from fair_thicket.scene import edits
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, is_flipped, stamp_of
 from fair_thicket.scene.room import largest_square
 from fair_thicket.shape.outline import to_rings

@@ -8,11 +8,11 @@ import shapely
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket import edits
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Border, Cutout, Piece, stamps_of
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene import edits
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, join_names, place_points, stamp_of
 from fair_thicket.shape.outline import to_area, to_rings
 from fair_thicket.shape.paper import footprint, only_areas, window_area

@@ -6,11 +6,11 @@ from functools import partial
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket import edits
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.formats import smallest_envelope
 from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, Piece, Wash
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene import edits
 from fair_thicket.scene.judges.covering import bringing_in, whole_of
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital
 from fair_thicket.shape.outline import to_rings

@@ -8,11 +8,11 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket import edits
 from fair_thicket.model.card import is_sheet
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Embellishment, Piece
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene import edits
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import Local, only_areas, window_area

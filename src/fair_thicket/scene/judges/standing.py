@@ -9,10 +9,10 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Point
 
+from fair_thicket import edits
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Embellishment, Panel, Piece, Strip, Texture, Wash
-from fair_thicket.scene import edits
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, place_points, stamp_of
 from fair_thicket.shape.outline import to_rings
 

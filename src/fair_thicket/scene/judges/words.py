@@ -6,6 +6,7 @@ from functools import partial
 
 import shapely
 
+from fair_thicket import edits
 from fair_thicket.ink.contrast import contrast, veil
 from fair_thicket.ink.ground import VEIL
 from fair_thicket.ink.overlay import lay_colour
@@ -25,7 +26,6 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene import edits
 from fair_thicket.scene.judges.covering import bringing_in, to_front, uncovering
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, place_points
 from fair_thicket.shape.outline import to_area, to_rings

@@ -1,1 +1,0 @@
-"""Questions that the desk asks the maker."""

@@ -1,0 +1,1 @@
+"""What all stations stand in: application, window, path, menus."""

@@ -1,0 +1,1 @@
+"""The station of masks: the timetable, pins, prices."""

@@ -1,0 +1,1 @@
+"""The station of paper: the plan, life size."""

@@ -1,0 +1,270 @@
+"""Rehearsal: the plan performed step by step on simulated paper, and held against the scene as composed."""
+
+from collections.abc import Mapping
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QColor, QHideEvent
+from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.frame.station import Pane, State
+from fair_thicket.desk.parts.controls import Choices, Column, Hint, button, card_frame, ground, head_row, label
+from fair_thicket.desk.parts.panel_view import PanelView
+from fair_thicket.desk.session.session import Session
+from fair_thicket.desk.session.thinking import Outcome
+from fair_thicket.masks.sheet_pictures import picture_difference
+from fair_thicket.model.card import Work
+from fair_thicket.model.pieces import Impression, is_glued
+from fair_thicket.model.plan import SHEET
+from fair_thicket.model.stash import Ring
+from fair_thicket.model.tolerance import OUTLINE_MM, SLIGHT_MM
+from fair_thicket.shape.outline import to_rings
+
+PLAY_MS = 900
+LOOKS = ("as rehearsed", "as composed", "what differs")
+REHEARSED, COMPOSED, DIFFERENT = range(3)
+KINDS = {
+    "ghost": ("Ghost line", "over"),
+    "halo": ("White gap", "stops short of"),
+    "spill": ("Spill", "beyond"),
+    "skip": ("Skipped band", "beside the masks of"),
+    "unlike": ("Not as composed", "differs from"),
+}
+
+
+class RehearsalStation(Pane):
+    """Plays the presses.
+
+    Attributes
+    ----------
+    slider : QSlider
+        0 is bare paper; an odd place shows the masks laid for a press, the next one what it printed. The last place
+        shows the finished card, where anything is coloured or glued on.
+    """
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._looked_at = REHEARSED
+        self.view = PanelView("The rehearsed panel")
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Step of the rehearsal")
+        self.slider.setPageStep(2)
+        self.slider.valueChanged.connect(self._show_step)
+        self._clock = QTimer(self)
+        self._clock.setInterval(PLAY_MS)
+        self._clock.timeout.connect(self._play_on)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left(), 1)
+        row.addWidget(self._right())
+        session.outcomeChanged.connect(self.refresh)
+        self.refresh()
+
+    def _left(self) -> QWidget:
+        pane = ground("mistPane")
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(16, 10, 16, 14)
+        self._facts = Hint()
+        head = head_row("Rehearsal", self._facts)
+        self._look = Choices(LOOKS, self._set_look)
+        self._look.show_choice(0)
+        head.addWidget(self._look)
+        box.addLayout(head)
+        box.addWidget(self.view, 1)
+        self._words = label("", "subheading")
+        self._words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        box.addWidget(self._words)
+        row = QHBoxLayout()
+        self.play_button = button("Play", self._toggle, "primary", tip="Perform the presses one after the other")
+        row.addWidget(self.play_button)
+        row.addWidget(self.slider, 1)
+        box.addLayout(row)
+        return pane
+
+    def _right(self) -> QWidget:
+        pane = ground("paperPane", width=292)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(14, 12, 8, 12)
+        box.addWidget(label("Held against the scene", "subheading"))
+        self._verdict = label("", wrap=True)
+        box.addWidget(self._verdict)
+        self._list = Column(spacing=8, margin=0)
+        self._list.box.setContentsMargins(0, 4, 6, 4)
+        box.addWidget(self._list, 2)
+        box.addWidget(label("What is done here", "subheading"))
+        self._steps = Column(spacing=5, margin=0)
+        box.addWidget(self._steps, 3)
+        return pane
+
+    def state(self) -> State:
+        """Tell at how many places the rehearsed card and the composed one are apart."""
+        outcome = self._session.outcome
+        if outcome is None or not self._session.work.card.pieces:
+            return State()
+        apart = outcome.rehearsal.differences
+        is_seen = any(one.width_mm > SLIGHT_MM for one in apart)
+        return State(f"{len(apart)} {'apart' if is_seen else 'slight'}" if apart else "equal", is_seen)
+
+    def first(self) -> QWidget:
+        """Give the slider."""
+        return self.slider
+
+    def _set_look(self, index: int) -> None:
+        self._looked_at = index
+        self._show_step()
+
+    # -- playing -------------------------------------------------------------------------------------------------
+
+    def play(self) -> None:
+        """Perform the rehearsal from bare paper."""
+        self._set_look(REHEARSED)
+        self._look.show_choice(REHEARSED)
+        self.slider.setValue(0)
+        self._clock.start()
+        self.play_button.setText("Pause")
+
+    def _toggle(self) -> None:
+        if self._clock.isActive():
+            self._stop()
+        elif self.slider.value() >= self.slider.maximum():
+            self.play()
+        else:
+            self._clock.start()
+            self.play_button.setText("Pause")
+
+    def _stop(self) -> None:
+        self._clock.stop()
+        self.play_button.setText("Play")
+
+    def _play_on(self) -> None:
+        if self.slider.value() >= self.slider.maximum():
+            self._stop()
+        else:
+            self.slider.setValue(self.slider.value() + 1)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._stop()
+        super().hideEvent(event)
+
+    # -- showing -------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the newest rehearsal, at its end."""
+        outcome = self._session.outcome
+        self._list.clear()
+        presses = len(outcome.plan.presses) if outcome else 0
+        places = 2 * presses + int(outcome.rehearsal.is_finished) if outcome else 0
+        self.slider.blockSignals(True)
+        at_end = self.slider.value() >= self.slider.maximum()
+        self.slider.setRange(0, places)
+        if at_end and not self._clock.isActive():
+            self.slider.setValue(places)
+        self.slider.blockSignals(False)
+        for control in (self.slider, self.play_button):
+            control.setEnabled(places > 0)
+        if outcome is None or not places:
+            self._facts.setText("")
+            self._verdict.setText("Put images on the card at the Scene station; the rehearsal follows by itself.")
+        else:
+            self._show_verdict(outcome)
+        self._show_step()
+
+    def _show_verdict(self, outcome: Outcome) -> None:
+        differences = outcome.rehearsal.differences
+        self._facts.setText(f"{outcome.plan.press_count} presses on simulated paper at 300 dpi")
+        if not differences:
+            what = "finished card" if outcome.rehearsal.is_finished else "last press"
+            self._verdict.setText(f"The {what} equals the composed scene: no line too many, none missing.")
+        else:
+            self._verdict.setText(
+                f"{len(differences)} difference{'s' * (len(differences) > 1)} from the composed scene, "
+                "ringed on the panel."
+            )
+        names = self._session.names
+        for one in differences:
+            frame, box = card_frame()
+            what, side = KINDS[one.kind]
+            head = label(f"{what} {one.width_mm:.1f} mm wide", wrap=True)
+            head.setStyleSheet("font-weight: 700;")
+            box.addWidget(head)
+            box.addWidget(
+                label(
+                    f"{names.get(one.back, one.back)} {side} {names.get(one.front, one.front)}, "
+                    f"{one.length_mm:.1f} mm of line",
+                    "soft",
+                    wrap=True,
+                )
+            )
+            self._list.box.addWidget(frame)
+
+    def _show_step(self) -> None:
+        outcome = self._session.outcome
+        self._steps.clear()
+        if outcome is None or len(outcome.rehearsal.papers) < 2:
+            self.view.show_paper(None, self._session.work.card.panel, empty="Nothing to rehearse yet.")
+            self._words.setText("")
+            return
+        step = self.slider.value()
+        rehearsal, panel = outcome.rehearsal, outcome.work.card.panel
+        if self._looked_at == COMPOSED:
+            self.view.show_paper(rehearsal.scene, panel)
+            self.view.show_layers()
+            self._words.setText("The scene as composed")
+        elif self._looked_at == DIFFERENT:
+            self.view.show_paper(picture_difference(rehearsal.papers[-1], rehearsal.scene), panel)
+            self.view.show_layers(marks=_marks(outcome))
+            self._words.setText("Berry: ink too much · blue: ink that is missing")
+        elif step > 2 * len(outcome.plan.presses):
+            self.view.show_paper(rehearsal.papers[-1], panel)
+            self.view.show_layers(marks=_marks(outcome))
+            self._words.setText("Coloured and glued on: the finished card")
+            self._list_steps(_finishing(outcome.work, self._session.names))
+        else:
+            self._show_press(outcome, step)
+
+    def _show_press(self, outcome: Outcome, step: int) -> None:
+        """Show the sheet with masks laid for a press (odd steps), or after it."""
+        rehearsal, press = outcome.rehearsal, (step - 1) // 2
+        self.view.show_paper(rehearsal.papers[press if step % 2 else press + 1], outcome.work.card.panel)
+        areas = rehearsal.masking.during(press) if step and press < len(outcome.plan.presses) else ()
+        last = step == self.slider.maximum()
+        rings = [] if last else [ring for area in areas for ring in to_rings(area.simplify(OUTLINE_MM))]
+        self.view.show_layers(masks=rings, marks=_marks(outcome) if last else [])
+        self._words.setText(self._tell(step, press, last=last))
+        self._list_steps([told.words for told in rehearsal.steps if step and told.press == press])
+
+    def _list_steps(self, steps: list[str]) -> None:
+        for number, words in enumerate(steps, 1):
+            self._steps.box.addWidget(label(f"{number}.  {words}", wrap=True))
+
+    def _tell(self, step: int, press: int, *, last: bool) -> str:
+        if step == 0:
+            return "Bare paper"
+        plan = self._session.outcome.plan if self._session.outcome else None
+        if plan is None:
+            return ""
+        made = plan.presses[press]
+        what = "The wash" if made.is_ink else f"Press {plan.number_of(press)}"
+        where = ", on the sheet to cut from" if made.surface == SHEET else ""
+        if last:
+            return f"{what} made{where}, masks off"
+        return f"Masks laid for {what[:1].lower()}{what[1:]}" if step % 2 else f"{what} made{where}"
+
+
+def _finishing(work: Work, names: Mapping[str, str]) -> list[str]:
+    """Say what is done after the last press: images coloured, everything glued on from the back to the front."""
+    coloured = [names[piece.id] for piece in work.card.pieces if isinstance(piece, Impression) and piece.colour]
+    glued = [names[piece.id] for piece in work.card.pieces if is_glued(piece)]
+    told = [f"Colour {', '.join(coloured)}"] if coloured else []
+    return told + [f"Glue on the {name}" for name in glued]
+
+
+def _marks(outcome: Outcome) -> list[tuple[Ring, QColor]]:
+    """Rings round what differs: berry for ink too much, honey for ink that is missing."""
+    return [
+        (ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
+        for one in outcome.rehearsal.differences
+        for ring in one.places
+    ]

@@ -1,0 +1,1 @@
+"""The station of the scene: bench, thicket, drawer, and edits of pieces."""

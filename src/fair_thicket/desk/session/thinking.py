@@ -1,0 +1,63 @@
+"""What the engines say of one card: pure functions that are run away from the interface."""
+
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
+
+from fair_thicket import masks
+from fair_thicket.advice import advise
+from fair_thicket.engines import Known
+from fair_thicket.laid.stack import keep
+from fair_thicket.laid.visibility import Sight, View, sights_of
+from fair_thicket.model.card import Work
+from fair_thicket.model.finding import Finding
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.supplies import Ink
+from fair_thicket.scene import judge
+
+
+class Glance(NamedTuple):
+    """What a quick look at a work tells: what is seen, and what is to be said, remedies untried."""
+
+    work: Work
+    view: View
+    sights: dict[str, Sight]
+    findings: list[Finding]
+
+
+def glance_at(work: Work, view: View) -> Glance:
+    """Tell what a view of a work tells."""
+    sights = {sight.id: sight for sight in sights_of(view)}
+    return Glance(work, view, sights, judge(work, view, remedies=False))
+
+
+class Outcome(NamedTuple):
+    """What the engines say of one work."""
+
+    work: Work
+    plan: MaskPlan
+    rehearsal: masks.Rehearsal
+    findings: list[Finding]
+    sights: dict[str, Sight]
+    refused: list[masks.Refused]
+
+
+def think(
+    work: Work,
+    pictures: dict[str, bytes],
+    view: View,
+    earlier: tuple[MaskPlan, list[masks.Refused]] | None = None,
+    inks: Sequence[Ink] = (),
+    *,
+    go_on: Callable[[], bool] = lambda: True,
+) -> Outcome:
+    """Ask every engine. A plan of the same scene is taken over when only the cutting of masks changed.
+
+    The inks are the maker's own: what is to go between two others is looked for among them.
+    """
+    keep(work, view.leaves)
+    plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
+    rehearsal = masks.rehearse(work, pictures, plan)
+    keep(work, view.leaves)  # the rehearsal lays the card as planned as well
+    sights = {sight.id: sight for sight in sights_of(view)}
+    findings = advise(work, Known(plan, rehearsal, view, refused, inks, pictures), go_on=go_on)
+    return Outcome(work, plan, rehearsal, findings, sights, refused)

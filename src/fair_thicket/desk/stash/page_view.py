@@ -1,0 +1,243 @@
+"""A page with every found image outlined and numbered: click to choose, drag to frame or to cut."""
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QTransform,
+)
+from PySide6.QtWidgets import QWidget
+
+from fair_thicket.desk import theme
+from fair_thicket.desk.parts.pictures import ring_path
+from fair_thicket.model.plan import Sheet, SheetImage
+from fair_thicket.model.units import Unit, say_size
+
+ROOM_PX = 14
+
+
+class PageView(QWidget):
+    """Shows a page; computes nothing.
+
+    Attributes
+    ----------
+    chosen : frozenset of int
+        Places in the list of images.
+    is_cutting : bool
+        Whether the next drag draws a line to cut along, or marks a length.
+    choiceChanged : Signal()
+    picked : Signal(int)
+        An image was clicked by itself.
+    cutDrawn : Signal(object)
+        Two places: page mm when cutting, and shares of the picture when a length is marked.
+    """
+
+    choiceChanged = Signal()
+    picked = Signal(int)
+    cutDrawn = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName("The page with the images that were found")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.chosen: frozenset[int] = frozenset()
+        self.is_cutting = False
+        self.unit = Unit.INCH
+        self._image: QImage | None = None
+        self._scaled: QImage | None = None
+        self._sheet: Sheet | None = None
+        self._paths: list[QPainterPath] = []
+        self._start: QPointF | None = None
+        self._end = QPointF()
+
+    def show_page(self, sheet: Sheet | None, picture: NDArray[np.uint8] | None) -> None:
+        """Show a page with its images; None shows nothing."""
+        self._sheet = sheet
+        if picture is None or sheet is None:
+            self._image, self._paths = None, []
+        else:
+            self._image = _to_image(picture)
+            to_picture = _page_to_picture(sheet, self._image.width())
+            self._paths = [
+                to_picture.map(ring_path(tuple((x + one.cx, y + one.cy) for x, y in one.outline)))
+                for one in sheet.images
+            ]
+        self._scaled = None
+        count = len(sheet.images) if sheet is not None else 0
+        self.choose(index for index in self.chosen if index < count)
+        self.update()
+
+    def choose(self, indices: object) -> None:
+        """Choose images by their places in the list."""
+        chosen = frozenset(indices)  # type: ignore[call-overload]
+        if chosen != self.chosen:
+            self.chosen = chosen
+            self.choiceChanged.emit()
+        self.update()
+
+    def _fit(self) -> QTransform:
+        if self._image is None:
+            return QTransform()
+        room_x, room_y = self.width() - 2 * ROOM_PX, self.height() - 2 * ROOM_PX
+        scale = max(0.01, min(room_x / self._image.width(), room_y / self._image.height()))
+        left = (self.width() - self._image.width() * scale) / 2
+        top = (self.height() - self._image.height() * scale) / 2
+        return QTransform().translate(left, top).scale(scale, scale)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        image, sheet = self._image, self._sheet
+        if image is None or sheet is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        fit = self._fit()
+        box = fit.mapRect(QRectF(image.rect()))
+        ratio = self.devicePixelRatioF()
+        if self._scaled is None or abs(self._scaled.width() - box.width() * ratio) > 1:
+            self._scaled = image.scaled(
+                (box.size() * ratio).toSize(),
+                Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+        painter.drawImage(box, self._scaled)
+        for index, path in enumerate(self._paths):
+            self._draw_outline(painter, fit.map(path), is_chosen=index in self.chosen)
+        for index, path in enumerate(self._paths):
+            self._draw_number(painter, fit.mapRect(path.boundingRect()), index)
+        for index in sorted(self.chosen):
+            self._draw_size(painter, fit.mapRect(self._paths[index].boundingRect()), sheet.images[index])
+        if self._start is not None:
+            painter.setPen(QPen(theme.BERRY, 2, Qt.PenStyle.DashLine))
+            if self.is_cutting:
+                painter.drawLine(self._start, self._end)
+            else:
+                painter.drawRect(QRectF(self._start, self._end).normalized())
+        if self.hasFocus():
+            painter.setPen(QPen(theme.FERN, 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+
+    def _draw_outline(self, painter: QPainter, path: QPainterPath, *, is_chosen: bool) -> None:
+        wash = QColor(theme.HONEY if is_chosen else QColor("#7cc27f"))
+        wash.setAlpha(110 if is_chosen else 55)
+        painter.setPen(QPen(theme.HONEY_TEXT if is_chosen else theme.FERN, 2.4 if is_chosen else 1.4))
+        painter.setBrush(wash)
+        painter.drawPath(path)
+
+    def _draw_number(self, painter: QPainter, box: QRectF, index: int) -> None:
+        """Draw the number beside the top left corner."""
+        is_chosen = index in self.chosen
+        at = box.topLeft() + QPointF(-4, -4)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.HONEY if is_chosen else theme.PINE)
+        painter.drawEllipse(at, 10, 10)
+        painter.setFont(theme.font(12, QFont.Weight.Bold))
+        painter.setPen(theme.INK if is_chosen else QColor("white"))
+        painter.drawText(QRectF(at.x() - 12, at.y() - 10, 24, 20), Qt.AlignmentFlag.AlignCenter, str(index + 1))
+
+    def _draw_size(self, painter: QPainter, box: QRectF, image: SheetImage) -> None:
+        words = say_size(image.width_mm, image.height_mm, self.unit)
+        foot = QPointF(box.center().x(), box.bottom() + 13)
+        theme.draw_pill(painter, foot, words, ground=theme.HONEY, ink=theme.INK)
+
+    # -- the mouse and the keyboard ------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton and self._image is not None:
+            self._start = self._end = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._start is not None:
+            self._end = event.position()
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        start, self._start = self._start, None
+        if start is None:
+            return
+        self.update()
+        adding = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        moved = (event.position() - start).manhattanLength() > 5
+        if self.is_cutting and moved:
+            self.cutDrawn.emit((start, event.position()))
+        elif moved:
+            frame = QRectF(start, event.position()).normalized()
+            fit = self._fit()
+            inside = {
+                index
+                for index, path in enumerate(self._paths)
+                if frame.contains(fit.mapRect(path.boundingRect()).center())
+            }
+            self.choose(self.chosen | inside if adding else inside)
+        else:
+            hit = self._image_at(event.position())
+            if hit is None:
+                self.choose(self.chosen if adding else ())
+            else:
+                self.choose(self.chosen ^ {hit} if adding else {hit})
+                if not adding:
+                    self.picked.emit(hit)
+
+    def _image_at(self, point: QPointF) -> int | None:
+        """Find the smallest image whose box holds a point: outlines may be thin."""
+        fit = self._fit()
+        boxes = [(index, fit.mapRect(path.boundingRect())) for index, path in enumerate(self._paths)]
+        held = [(box.width() * box.height(), index) for index, box in boxes if box.contains(point)]
+        return min(held)[1] if held else None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        count = len(self._paths)
+        if event.key() in {Qt.Key.Key_Left, Qt.Key.Key_Right} and count:
+            step = 1 if event.key() == Qt.Key.Key_Right else -1
+            now = min(self.chosen) if self.chosen else (-1 if step > 0 else 0)
+            self.choose({(now + step) % count})
+        elif event.key() == Qt.Key.Key_Escape:
+            self.choose(())
+        else:
+            event.ignore()
+
+    # -- places --------------------------------------------------------------------------------------------------
+
+    def to_page(self, point: QPointF) -> tuple[float, float]:
+        """Turn a place in the widget into page mm."""
+        if self._image is None or self._sheet is None:
+            return (0.0, 0.0)
+        whole = _page_to_picture(self._sheet, self._image.width()) * self._fit()
+        at = whole.inverted()[0].map(point)
+        return at.x(), at.y()
+
+    def to_share(self, point: QPointF) -> tuple[float, float]:
+        """Turn a place in the widget into shares of the picture's width and height."""
+        if self._image is None:
+            return (0.0, 0.0)
+        at = self._fit().inverted()[0].map(point)
+        return at.x() / self._image.width(), at.y() / self._image.height()
+
+    def place_of(self, index: int) -> QPointF:
+        """Middle of an image in the widget."""
+        return self._fit().mapRect(self._paths[index].boundingRect()).center()
+
+
+def _to_image(picture: NDArray[np.uint8]) -> QImage:
+    rows, columns = picture.shape[:2]
+    wide = picture.ndim == 3
+    kind = QImage.Format.Format_RGB888 if wide else QImage.Format.Format_Grayscale8
+    return QImage(picture.data, columns, rows, columns * (3 if wide else 1), kind).copy()
+
+
+def _page_to_picture(sheet: Sheet, width_px: int) -> QTransform:
+    """Lead from page mm to pixels of a small picture of the scan, by the skew and the origin that the sheet tells."""
+    small = width_px / sheet.scan_width_mm
+    turned = QTransform().rotate(sheet.skew_deg)
+    shift = QTransform().translate(sheet.origin_mm[0] * small, sheet.origin_mm[1] * small)
+    return QTransform().scale(small, small) * turned * shift

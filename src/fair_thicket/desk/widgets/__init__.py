@@ -1,1 +1,0 @@
-"""What the stations are made of."""

@@ -1,0 +1,285 @@
+"""How much of every piece is seen, exactly, and what hides the rest."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon, box
+from shapely.geometry.base import BaseGeometry
+
+from fair_thicket.laid.stack import Leaf, paper_of, stack
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.stash import Stash
+from fair_thicket.model.tolerance import OVERLAP_MM2
+from fair_thicket.shape.outline import Area
+from fair_thicket.shape.overlap import find_overlaps
+from fair_thicket.shape.paper import only_areas
+
+
+class Sight(msgspec.Struct, frozen=True):
+    """What is seen of one piece, all its flaps together.
+
+    Attributes
+    ----------
+    id : str
+    area_mm2 : float
+        Its whole area, as trimmed.
+    visible_mm2 : float
+        The part that is there and under nothing.
+    off_panel_mm2 : float
+        The part beyond the panel's edge: ink that falls beside its paper, or paper that hangs over the card's edge.
+    hidden_by : dict of str to float
+        Area that each piece in front covers of it, mm2; where two cover the same place it counts for both.
+    hangs : bool
+        Whether what is beyond the edge is paper, and so is there to be seen.
+    """
+
+    id: str
+    area_mm2: float
+    visible_mm2: float
+    off_panel_mm2: float
+    hidden_by: dict[str, float]
+    hangs: bool = False
+
+    @property
+    def hidden_share(self) -> float:
+        """Share of what is there that is covered, 0..1; 0 for ink that falls wholly beside the panel."""
+        there = self.area_mm2 if self.hangs else self.area_mm2 - self.off_panel_mm2
+        return 0.0 if there <= 0 else max(0.0, 1 - self.visible_mm2 / there)
+
+
+@dataclass(frozen=True)
+class View:
+    """A card as it is seen.
+
+    Attributes
+    ----------
+    card, stash
+        What was looked at.
+    leaves : tuple of Leaf
+        From the back to the front.
+    shared : dict
+        (index, index) of leaves, the back one first, to the area in mm2 that they share.
+    seen : tuple of areas
+        What is seen of each leaf.
+    """
+
+    card: Card
+    stash: Stash
+    leaves: tuple[Leaf, ...]
+    shared: Mapping[tuple[int, int], float]
+    seen: tuple[Area, ...]
+
+
+MANY, MANY_FRONTS = 120, 8
+"""From so many leaves on, with so many before each of them, what hides each is not put together anew for each."""
+
+
+def look(work: Work, earlier: View | None = None) -> View:
+    """Look at a card; what has not changed since an earlier view is taken over.
+
+    Notes
+    -----
+    Exact polygons (GEOS). Each leaf meets only those in front of it that overlap it. After one piece is moved only
+    its own neighbours, old and new, are worked out anew.
+    """
+    card = work.card
+    usable = earlier if earlier is not None and _is_like(earlier, work) else None
+    leaves = stack(work, usable.leaves if usable else ())
+    place_before = {id(leaf): index for index, leaf in enumerate(usable.leaves)} if usable else {}
+    before = [place_before.get(id(leaf), -1) for leaf in leaves]
+    shared = _share(leaves, usable, before)
+    if usable is None and len(leaves) > MANY and len(shared) > MANY_FRONTS * len(leaves):
+        seen = _see_many(leaves, paper_of(card))
+    else:
+        seen = _see_each(leaves, shared, paper_of(card), usable, before)
+    return View(card, work.stash, leaves, shared, seen)
+
+
+def _see_each(
+    leaves: Sequence[Leaf],
+    shared: Mapping[tuple[int, int], float],
+    paper: Polygon,
+    earlier: View | None,
+    before: Sequence[int],
+) -> tuple[Area, ...]:
+    """Give what is seen of each leaf; what is hidden by the same leaves as before is taken over."""
+    hiding: list[list[Leaf]] = [[] for _ in leaves]
+    for back, front in sorted(shared):
+        if leaves[front].hides:
+            hiding[back].append(leaves[front])
+    covers_then = _covers(earlier) if earlier else {}
+    seen: list[Area] = []
+    for leaf, then, over in zip(leaves, before, hiding, strict=True):
+        if earlier and then >= 0 and [id(one) for one in over] == covers_then.get(then, []):
+            seen.append(earlier.seen[then])
+        else:
+            here = _on_paper(leaf, paper)
+            if over:
+                here = shapely.difference(here, shapely.union_all([one.area for one in over]))
+            seen.append(only_areas(here))
+    return tuple(seen)
+
+
+def _on_paper(leaf: Leaf, paper: Polygon) -> BaseGeometry:
+    """Give what of a leaf is there: ink ends with the paper, paper hangs over."""
+    return leaf.area if isinstance(leaf.piece, PaperPiece) else within(leaf.area, paper)
+
+
+def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
+    """Give what is seen of each of very many leaves: what hides grows leaf by leaf, from the front to the back."""
+    seen: list[Area] = []
+    cover: BaseGeometry = Polygon()
+    for leaf in reversed(leaves):
+        here = _on_paper(leaf, paper)
+        seen.append(only_areas(here if cover.is_empty else shapely.difference(here, cover)))
+        if leaf.hides:
+            cover = shapely.union(cover, leaf.area)
+    return tuple(reversed(seen))
+
+
+def _covers(view: View) -> dict[int, list[int]]:
+    """For each leaf of a view who it is that hides it, by identity, the lowest first."""
+    found: dict[int, list[tuple[int, int]]] = {}
+    for back, front in view.shared:
+        if view.leaves[front].hides:
+            found.setdefault(back, []).append((front, id(view.leaves[front])))
+    return {back: [leaf for _, leaf in sorted(fronts)] for back, fronts in found.items()}
+
+
+def _is_like(earlier: View, work: Work) -> bool:
+    return earlier.stash is work.stash and earlier.card.panel == work.card.panel
+
+
+def _share(leaves: Sequence[Leaf], earlier: View | None, before: Sequence[int]) -> dict[tuple[int, int], float]:
+    """Area that each pair of leaves shares; pairs that both rest are taken over."""
+    if earlier is None:
+        return find_overlaps([leaf.area for leaf in leaves])
+    known: dict[tuple[int, int], float] = {}
+    old = [(index, then) for index, then in enumerate(before) if then >= 0]
+    now = {then: index for index, then in old}
+    for (back, front), area in earlier.shared.items():
+        if back in now and front in now:
+            pair = (now[back], now[front])
+            known[min(pair), max(pair)] = area
+    fresh = [index for index, then in enumerate(before) if then < 0]
+    known.update(_share_anew(np.array([leaf.area for leaf in leaves], dtype=object), fresh))
+    return dict(sorted(known.items()))
+
+
+def _share_anew(areas: NDArray[np.object_], fresh: Sequence[int]) -> dict[tuple[int, int], float]:
+    """Area that each of some leaves shares with any other."""
+    if not fresh:
+        return {}
+    first, second = shapely.STRtree(areas).query(areas[list(fresh)], predicate="intersects")
+    pairs = {(min(fresh[i], j), max(fresh[i], j)) for i, j in zip(first.tolist(), second.tolist(), strict=True)}
+    found = {}
+    for i, j in sorted(pairs):
+        area = float(shapely.intersection(areas[i], areas[j]).area) if i != j else 0.0
+        if area > OVERLAP_MM2:
+            found[i, j] = area
+    return found
+
+
+def within(area: Area, paper: Polygon) -> BaseGeometry:
+    """Cut an area at the edges of an upright rectangle; what lies well inside is given back as it is."""
+    if area.is_empty:
+        return area
+    left, top, right, bottom = area.bounds
+    low_x, low_y, high_x, high_y = paper.bounds
+    if low_x <= left and low_y <= top and right <= high_x and bottom <= high_y:
+        return area
+    return shapely.intersection(area, paper)
+
+
+def sights_of(view: View) -> tuple[Sight, ...]:
+    """Sum a view up by piece, from the front to the back."""
+    paper = paper_of(view.card)
+    figures: dict[str, list[float]] = {}
+    hidden: dict[str, dict[str, float]] = {}
+    for index, leaf in enumerate(view.leaves):
+        row = figures.setdefault(leaf.piece.id, [0.0, 0.0, 0.0])
+        row[0] += float(leaf.whole.area)
+        row[1] += float(view.seen[index].area)
+        on_paper = within(leaf.area, paper).area
+        row[2] += max(0.0, float(leaf.whole.area) - float(on_paper))
+        hidden.setdefault(leaf.piece.id, {})
+    for (back, front), area in view.shared.items():
+        if view.leaves[front].hides and view.leaves[back].piece.id != view.leaves[front].piece.id:
+            by = hidden[view.leaves[back].piece.id]
+            key = view.leaves[front].piece.id
+            by[key] = by.get(key, 0.0) + area
+    return tuple(
+        Sight(
+            key,
+            area_mm2=figures[key][0],
+            visible_mm2=figures[key][1],
+            off_panel_mm2=figures[key][2],
+            hidden_by=hidden[key],
+            hangs=isinstance(view.card.find(key), PaperPiece),
+        )
+        for key in reversed([piece.id for piece in view.card.pieces])
+    )
+
+
+def see(work: Work) -> tuple[Sight, ...]:
+    """See every piece of a card, from the front to the back."""
+    return sights_of(look(work))
+
+
+def see_areas(ids: Sequence[str], areas: Sequence[Area], panel: tuple[float, float]) -> tuple[Sight, ...]:
+    """See every area of a stack of bare impressions, front first.
+
+    Parameters
+    ----------
+    ids, areas : same length
+    panel : (width, height), mm
+    """
+    paper = box(0, 0, *panel)
+    overlaps = find_overlaps(areas)
+    fronts: dict[int, list[int]] = {index: [] for index in range(len(areas))}
+    for i, j in overlaps:
+        fronts[j].append(i)
+    sights = []
+    for index, area in enumerate(areas):
+        here = shapely.intersection(area, paper)
+        over = shapely.union_all([areas[i] for i in fronts[index]]) if fronts[index] else None
+        visible = shapely.difference(here, over).area if over is not None else here.area
+        sights.append(
+            Sight(
+                id=ids[index],
+                area_mm2=area.area,
+                visible_mm2=float(visible),
+                off_panel_mm2=max(0.0, area.area - float(here.area)),
+                hidden_by={ids[i]: overlaps[i, index] for i in fronts[index]},
+            )
+        )
+    return tuple(sights)
+
+
+def ink_needed(view: View, margin_mm: float) -> dict[str, Area]:
+    """Where ink on a surface will be seen, with a margin under what covers it; the rest may stay bare.
+
+    Returns
+    -------
+    dict
+        Key of the surface (empty for the card itself) to an area, mm, for the card and every piece that bears others.
+    """
+    paper = paper_of(view.card)
+    surfaces: dict[str, Area] = {"": paper}
+    for leaf in view.leaves:
+        if leaf.key == leaf.piece.id and any(piece.on == leaf.key for piece in view.card.pieces):
+            surfaces[leaf.key] = leaf.area
+    needed = {}
+    order = [leaf.key for leaf in view.leaves]
+    for key, area in surfaces.items():
+        first = order.index(key) + 1 if key else 0
+        over = [leaf.area for leaf in view.leaves[first:] if isinstance(leaf.piece, PaperPiece) and leaf.hides]
+        covered = shapely.union_all(over) if over else shapely.Polygon()
+        bare = shapely.buffer(covered, -margin_mm, quad_segs=8) if margin_mm > 0 else covered
+        needed[key] = only_areas(shapely.difference(area, bare))
+    return needed
