@@ -211,7 +211,7 @@ def test_the_program_starts_and_ends_as_a_person_would_do_it(tmp_path: Path) -> 
         "import sys\n"
         "from PySide6.QtCore import QTimer\n"
         "from PySide6.QtWidgets import QApplication\n"
-        "from fair_thicket.desk import application\n"
+        "from fair_thicket.desk.frame import application\n"
         "furnish = application.furnish\n"
         "def and_close(window, **how):\n"
         "    furnish(window, **how)\n"

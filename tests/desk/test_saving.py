@@ -169,8 +169,8 @@ RUN = """
 import sys
 from pathlib import Path
 from PySide6.QtCore import QTimer
-from fair_thicket.desk import application
-from fair_thicket.scene import edits
+from fair_thicket.desk.frame import application
+from fair_thicket import edits
 real = application._set_up
 def set_up(window, **how):
     real(window, **how)

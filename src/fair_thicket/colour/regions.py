@@ -1,0 +1,219 @@
+"""Regions of an image: the paper that its lines close, small gaps in a line bridged as the eye does.
+
+Glossary
+--------
+line
+    Ink of the image's own drawing.
+gap
+    A place where a line is broken: it ends, and goes on, or meets another, a little further.
+bridge
+    What closes a gap. It is no ink: whoever colours goes up to it from both sides.
+leak
+    Two regions taken for one because a gap between them was not bridged.
+sliver
+    A region too small to be coloured for itself.
+
+Notes
+-----
+The leak rule: an end of a line is joined to what lies ahead of it within 65 degrees of its way, over at most 1.2 mm where
+another line ends toward it, over at most 0.8 mm where it runs into the side of a line. Bridges that part off nothing, or
+a sliver, change nothing.
+"""
+
+import math
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from fair_thicket.colour.thinning import End, find_ends
+from fair_thicket.shape.paper import only_areas
+
+Floats = NDArray[np.float32]
+Bool = NDArray[np.bool_]
+Labels = NDArray[np.int32]
+LINE = 0.45
+"""Ink of this share of its full strength is line, less is paper."""
+END_GAP_MM, SIDE_GAP_MM = 1.2, 0.8
+AHEAD_DEG, RAYS = 65.0, 27
+BACK_MM = 0.8
+"""The way of a line is seen over this length."""
+LEAST_MM2 = 0.5
+"""Smaller regions are slivers (our own guess: the tip of a marker is 0.6 mm wide and more)."""
+THIN_MM = 0.22
+"""So is what is nowhere wider than twice this."""
+SIMPLE_PX = 0.35
+
+
+class Regions(NamedTuple):
+    """Regions of an image.
+
+    Attributes
+    ----------
+    labels : (rows, columns) int32
+        Number of the region that a pixel's paper belongs to, from 1, in reading order; 0 for lines and beyond.
+    areas : tuple of areas
+        Of each, mm from the picture's top left corner.
+    """
+
+    labels: Labels
+    areas: tuple[shapely.Polygon | shapely.MultiPolygon, ...]
+
+
+def find_regions(ink: Floats, px_per_mm: float) -> Regions:
+    """Find the regions of an image.
+
+    Parameters
+    ----------
+    ink : (rows, columns) float32, 0..1
+        How much ink there is, of its full strength.
+    px_per_mm : float
+
+    Notes
+    -----
+    Beyond the picture is paper, and no region. What is smaller than 0.5 mm2, or nowhere 0.44 mm wide, is joined to the
+    neighbour behind a bridge, or left out.
+    """
+    lines = np.pad(np.asarray(ink) >= LINE, 1)
+    bridges = _bridge(lines, px_per_mm)
+    _, labels = cv2.connectedComponents((~(lines | bridges)).astype(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+    outside = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
+    labels = _without_slivers(np.asarray(labels, np.int32), outside, bridges, px_per_mm)
+    labels = _in_reading_order(labels[1:-1, 1:-1], px_per_mm)
+    areas = tuple(area_of(labels == number, px_per_mm) for number in range(1, int(labels.max(initial=0)) + 1))
+    return Regions(labels, areas)
+
+
+def grow_regions(labels: Labels, reach_px: float) -> Labels:
+    """Grow regions under the lines, each up to the middle between it and the next, at most so far."""
+    away, nearest = cv2.distanceTransformWithLabels(
+        (labels == 0).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    numbers = np.zeros(int(nearest.max(initial=0)) + 1, np.int32)
+    numbers[nearest[labels > 0]] = labels[labels > 0]
+    return np.where(away <= reach_px, numbers[nearest], 0).astype(np.int32)
+
+
+def area_of(mask: Bool, px_per_mm: float) -> shapely.Polygon | shapely.MultiPolygon:
+    """Area of some pixels, their outer edges, mm from the picture's top left corner."""
+    top, left = (int(index.min()) for index in np.nonzero(mask))
+    bottom, right = (int(index.max()) + 1 for index in np.nonzero(mask))
+    patch = np.pad(mask[top:bottom, left:right], 1).astype(np.uint8)
+    contours, tree = cv2.findContours(patch, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    whole, holes = [], []
+    for points, (_, _, _, parent) in zip(contours, tree[0], strict=True):
+        ring = points.reshape(-1, 2).astype(np.float64)
+        form = shapely.Polygon(ring) if len(ring) > 2 else shapely.LineString(np.repeat(ring, 2, axis=0)[:2])
+        (holes if parent >= 0 else whole).append(form)
+    # contours run through the middles of pixels: those of a hole through pixels that are not in it
+    grown = shapely.union_all(shapely.buffer(whole, 0.5, join_style="mitre", cap_style="square"))
+    if holes:
+        grown = shapely.difference(grown, shapely.union_all(shapely.buffer(holes, -0.5, join_style="mitre")))
+    moved = shapely.transform(
+        shapely.simplify(grown, SIMPLE_PX), lambda points: (points + (left - 0.5, top - 0.5)) / px_per_mm
+    )
+    return only_areas(moved)
+
+
+# -- gaps -----------------------------------------------------------------------------------------------------------
+
+
+def _bridge(lines: Bool, px_per_mm: float) -> Bool:
+    """Bridge gaps in lines, one pixel wide."""
+    drawn = np.zeros(lines.shape, np.uint8)
+    ends = find_ends(lines, back_px=BACK_MM * px_per_mm)
+    for end in ends:
+        met = _look_ahead(lines, end, END_GAP_MM * px_per_mm)
+        if met is None:
+            continue
+        gap, (row, column) = met
+        if gap <= SIDE_GAP_MM * px_per_mm or any(_faces(other, end, (row, column), px_per_mm) for other in ends):
+            cv2.line(drawn, end.at[::-1], (column, row), 1, 1, cv2.LINE_8)
+    return (drawn > 0) & ~lines
+
+
+def _look_ahead(lines: Bool, end: End, most_px: float) -> tuple[float, tuple[int, int]] | None:
+    """Find the nearest line ahead of an end: the length of paper between, pixels, and where it is met."""
+    turns = np.radians(np.linspace(-AHEAD_DEG, AHEAD_DEG, RAYS))
+    down, right = end.way
+    ways = np.stack([down * np.cos(turns) + right * np.sin(turns), right * np.cos(turns) - down * np.sin(turns)], axis=1)
+    steps = np.arange(0, 3 * most_px + 12, 0.5)
+    spots = np.rint(np.array(end.at) + ways[:, None, :] * steps[None, :, None]).astype(np.int64)
+    rows, columns = np.clip(spots[..., 0], 0, lines.shape[0] - 1), np.clip(spots[..., 1], 0, lines.shape[1] - 1)
+    inked = lines[rows, columns]
+    left_own = (~inked).argmax(axis=1)  # the first step on paper
+    best: tuple[float, tuple[int, int]] | None = None
+    least = math.inf
+    for ray, first in enumerate(left_own.tolist()):
+        if inked[ray, first]:
+            continue  # never leaves its own line
+        again = int(inked[ray, first:].argmax())
+        gap = again * 0.5
+        if not again or gap > most_px:
+            continue
+        cost = gap * (1 + 0.5 * (turns[ray] / turns[-1]) ** 2)
+        if cost < least:
+            least = cost
+            best = (gap, (int(rows[ray, first + again]), int(columns[ray, first + again])))
+    return best
+
+
+def _faces(other: End, end: End, met: tuple[int, int], px_per_mm: float) -> bool:
+    """Whether what was met is another line's end that runs toward this one."""
+    if other is end or math.dist(other.at, met) > 0.8 * px_per_mm:
+        return False
+    toward = (end.at[0] - other.at[0], end.at[1] - other.at[1])
+    length = math.hypot(*toward)
+    return length > 0 and (toward[0] * other.way[0] + toward[1] * other.way[1]) / length > 0.4
+
+
+# -- slivers --------------------------------------------------------------------------------------------------------
+
+
+def _without_slivers(labels: Labels, outside: NDArray[np.int32], bridges: Bool, px_per_mm: float) -> Labels:
+    """Join slivers to the neighbour behind a bridge, leave others out, and give bridges back to their regions."""
+    count = int(labels.max()) + 1
+    sizes = np.bincount(labels.ravel(), minlength=count)
+    deep = cv2.distanceTransform((labels > 0).astype(np.uint8), cv2.DIST_L2, 3)
+    deepest = np.zeros(count, np.float32)
+    np.maximum.at(deepest, labels.ravel(), deep.ravel())
+    is_sliver = (sizes < LEAST_MM2 * px_per_mm**2) | (deepest < THIN_MM * px_per_mm)
+    goes_to = np.arange(count, dtype=np.int32)
+    goes_to[is_sliver] = 0
+    for sliver, neighbour in _pairs_over(labels, bridges):
+        if is_sliver[sliver] and not is_sliver[neighbour]:
+            goes_to[sliver] = neighbour
+    goes_to[outside] = 0
+    joined = goes_to[labels]
+    near = grow_regions(np.asarray(joined, np.int32), 2.0)
+    return np.where(bridges, near, joined).astype(np.int32)
+
+
+def _pairs_over(labels: Labels, bridges: Bool) -> set[tuple[int, int]]:
+    """Pairs of regions that lie on two sides of a bridge."""
+    found = set()
+    grown = cv2.dilate(labels.astype(np.float32), np.ones((3, 3), np.uint8))
+    shrunk = cv2.erode(np.where(labels > 0, labels, 1 << 20).astype(np.float32), np.ones((3, 3), np.uint8))
+    for high, low in zip(grown[bridges].astype(int).tolist(), shrunk[bridges].astype(int).tolist(), strict=True):
+        if 0 < low < high < 1 << 20:
+            found |= {(low, high), (high, low)}
+    return found
+
+
+def _in_reading_order(labels: Labels, px_per_mm: float) -> Labels:
+    """Number regions from the top left: in bands of 3 mm, each from the left."""
+    numbers = np.unique(labels[labels > 0])
+    if not len(numbers):
+        return labels
+    order = []
+    rows, columns = np.nonzero(labels)
+    here = labels[rows, columns]
+    for number in numbers.tolist():
+        own = here == number
+        order.append((round(rows[own].mean() / px_per_mm / 3), columns[own].mean(), number))
+    goes_to = np.zeros(int(labels.max()) + 1, np.int32)
+    for new, (_, _, number) in enumerate(sorted(order), 1):
+        goes_to[number] = new
+    return goes_to[labels]
