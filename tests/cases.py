@@ -6,9 +6,10 @@ import msgspec
 
 from fair_thicket import edits
 from fair_thicket.edits import adding, arranging, cutouts, flaps
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Form, Impression, Window
-from fair_thicket.model.stash import Contact, Kind, Marks, Point, Ring, Stamp, Stash, Zone
+from fair_thicket.model.stash import Contact, Kind, Marks, Stamp, Stash, Zone
 
 RED, BLUE, GREEN, SAND, GOLD, GREY = "#c04040", "#4060c0", "#40a060", "#e0d0b0", "#e0b040", "#909090"
 

@@ -5,9 +5,10 @@ import os
 
 from PIL import Image, ImageDraw
 
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Impression
-from fair_thicket.model.stash import Ring, Stamp, Stash
+from fair_thicket.model.stash import Stamp, Stash
 
 PX_PER_MM = 300 / 25.4
 EVERY = int(os.environ.get("EVERY_CASE", "3"))

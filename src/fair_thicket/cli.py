@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from fair_thicket import __version__
-from fair_thicket.shell import card, scan
+from fair_thicket.shell import card, colour, scan
 from fair_thicket.shell.output import speak
 
 
@@ -84,6 +84,7 @@ def _parser(*, with_engines: bool) -> argparse.ArgumentParser:
     spanned.add_argument("--overlap", metavar="LENGTH", help="for the glue; 6 mm unless said otherwise")
     _json_flag(spanned)
 
+    _add_colour_words(commands)
     advice = _command(commands, "advice", card.advice, "judge a card")
     rehearse = _command(commands, "rehearse", card.rehearse, "perform the plan on simulated paper")
     printed = _command(commands, "print", card.print_plan, "print the plan as PDF, life size")
@@ -102,6 +103,20 @@ def _parser(*, with_engines: bool) -> argparse.ArgumentParser:
     if with_engines:
         _add_engine_words(commands)
     return parser
+
+
+def _add_colour_words(commands: Any) -> None:
+    found = _command(commands, "regions", colour.regions, "find the regions of an image that its lines close")
+    found.add_argument("image", type=Path, metavar="IMAGE")
+    found.add_argument("--dpi", type=_number, help="resolution of the picture, when the file does not say it")
+    _json_flag(found)
+
+    shades = _command(commands, "runs", colour.runs, "find the best run of shades out of a list of markers")
+    shades.add_argument("markers", type=Path, metavar="MARKERS.csv")
+    shades.add_argument("--colour", type=colour.colour_of, required=True, metavar="#RRGGBB", help="the colour wanted")
+    shades.add_argument("--shades", type=int, default=3, metavar="N", help="1 to 6; 3 unless said otherwise")
+    shades.add_argument("--paper", type=colour.colour_of, default="#ffffff", metavar="#RRGGBB", help="white, usually")
+    _json_flag(shades)
 
 
 def _add_engine_words(commands: Any) -> None:

@@ -14,11 +14,12 @@ from fair_thicket.edits.adding import add_from_stash
 from fair_thicket.ink.inking import compose
 from fair_thicket.ink.painting import Look, paint
 from fair_thicket.masks import list_steps, plan
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.moves import Move, moves_of, say_move
 from fair_thicket.model.pieces import Form, Lay, Stencilled, Wash
-from fair_thicket.model.stash import Kind, Ring, Stamp, Stash
+from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.units import Unit
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import local_area

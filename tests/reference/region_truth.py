@@ -70,7 +70,8 @@ def known(name: str, drawing: str, chance: np.random.Generator, *, breaks: bool)
     lines = _strokes(text)
     if not lines:
         return None
-    inked = shapely.buffer(shapely.union_all(lines) * MM if False else shapely.transform(shapely.union_all(lines), lambda p: p * MM), LINE_MM / 2)
+    middles = shapely.transform(shapely.union_all(lines), lambda points: points * MM)
+    inked = shapely.buffer(middles, LINE_MM / 2)
     filled = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(inked)])
     areas = [part for part in shapely.get_parts(shapely.difference(filled, inked)) if part.area > LEAST_MM2]
     if not areas:

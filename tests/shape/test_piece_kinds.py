@@ -16,9 +16,10 @@ from fair_thicket.ink.painting import paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.laid.visibility import see
 from fair_thicket.making import print_card
+from fair_thicket.model.basics import Key, Place
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.pieces import Impression, PaperPiece
-from fair_thicket.model.stash import Key, Place, Stash
+from fair_thicket.model.stash import Stash
 from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.shape.paper import MORE_SHAPES
 from making import pictures_of

@@ -8,11 +8,12 @@ import shapely
 
 from fair_thicket.backdrop.joining import Joining
 from fair_thicket.backdrop.spanning import span_area
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout
 from fair_thicket.model.spans import Span
-from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.paper import grow_area
 

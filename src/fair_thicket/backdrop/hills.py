@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.backdrop.reaching import sheet_under
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.card import Work, free_id, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour
-from fair_thicket.model.stash import DRAWN_TAG, Kind, Point, Ring, Stamp, Stash, new_key
+from fair_thicket.model.stash import DRAWN_TAG, Kind, Stamp, Stash, new_key
 from fair_thicket.shape.die_picture import picture_die
 
 STEP_MM = 1.0

@@ -18,12 +18,13 @@ from fair_thicket.backdrop.wash_edges import judge_edges
 from fair_thicket.backdrop.washes import judge_washes
 from fair_thicket.laid.hidden import hiders_of
 from fair_thicket.laid.stack import stack
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.spans import Cut, Joint, Span
-from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import Unit, say_length
 from fair_thicket.shape.outline import to_area, to_rings, turn_points

@@ -22,9 +22,10 @@ from numpy.typing import NDArray
 
 from fair_thicket.backdrop.profile import profile_of
 from fair_thicket.backdrop.rows import crests_of
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import AnyThrough, Colour, Lay
-from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.shape.outline import to_area
 

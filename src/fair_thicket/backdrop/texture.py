@@ -5,11 +5,11 @@ import numpy as np
 import shapely
 
 from fair_thicket.laid.stack import stack
+from fair_thicket.model.basics import Point
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import AnyWash, Texture, Wash
-from fair_thicket.model.stash import Point
 from fair_thicket.shape.outline import to_rings, turn_area_back
 from fair_thicket.shape.paper import form_area, only_areas, place
 from fair_thicket.shape.prepared import prepared

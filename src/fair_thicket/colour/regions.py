@@ -15,9 +15,9 @@ sliver
 
 Notes
 -----
-The leak rule: an end of a line is joined to what lies ahead of it within 65 degrees of its way, over at most 1.2 mm where
-another line ends toward it, over at most 0.8 mm where it runs into the side of a line. Bridges that part off nothing, or
-a sliver, change nothing.
+The leak rule: an end of a line is joined to what lies ahead of it within 65 degrees of its way, over at most 1.2 mm
+where another line ends toward it, over at most 0.8 mm where it runs into the side of a line. Bridges that part off
+nothing, or a sliver, change nothing.
 """
 
 import math
@@ -27,6 +27,7 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.colour.thinning import End, find_ends
 from fair_thicket.shape.paper import only_areas
@@ -42,7 +43,7 @@ BACK_MM = 0.8
 """The way of a line is seen over this length."""
 LEAST_MM2 = 0.5
 """Smaller regions are slivers (our own guess: the tip of a marker is 0.6 mm wide and more)."""
-THIN_MM = 0.22
+THIN_MM = 0.15
 """So is what is nowhere wider than twice this."""
 SIMPLE_PX = 0.35
 
@@ -73,7 +74,7 @@ def find_regions(ink: Floats, px_per_mm: float) -> Regions:
 
     Notes
     -----
-    Beyond the picture is paper, and no region. What is smaller than 0.5 mm2, or nowhere 0.44 mm wide, is joined to the
+    Beyond the picture is paper, and no region. What is smaller than 0.5 mm2, or nowhere 0.3 mm wide, is joined to the
     neighbour behind a bridge, or left out.
     """
     lines = np.pad(np.asarray(ink) >= LINE, 1)
@@ -98,11 +99,12 @@ def grow_regions(labels: Labels, reach_px: float) -> Labels:
 
 def area_of(mask: Bool, px_per_mm: float) -> shapely.Polygon | shapely.MultiPolygon:
     """Area of some pixels, their outer edges, mm from the picture's top left corner."""
-    top, left = (int(index.min()) for index in np.nonzero(mask))
-    bottom, right = (int(index.max()) + 1 for index in np.nonzero(mask))
-    patch = np.pad(mask[top:bottom, left:right], 1).astype(np.uint8)
+    pixels = mask.view(np.uint8)
+    left, top, width, height = cv2.boundingRect(pixels)
+    patch = np.pad(pixels[top : top + height, left : left + width], 1)
     contours, tree = cv2.findContours(patch, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    whole, holes = [], []
+    whole: list[BaseGeometry] = []
+    holes: list[BaseGeometry] = []
     for points, (_, _, _, parent) in zip(contours, tree[0], strict=True):
         ring = points.reshape(-1, 2).astype(np.float64)
         form = shapely.Polygon(ring) if len(ring) > 2 else shapely.LineString(np.repeat(ring, 2, axis=0)[:2])
@@ -111,10 +113,10 @@ def area_of(mask: Bool, px_per_mm: float) -> shapely.Polygon | shapely.MultiPoly
     grown = shapely.union_all(shapely.buffer(whole, 0.5, join_style="mitre", cap_style="square"))
     if holes:
         grown = shapely.difference(grown, shapely.union_all(shapely.buffer(holes, -0.5, join_style="mitre")))
-    moved = shapely.transform(
-        shapely.simplify(grown, SIMPLE_PX), lambda points: (points + (left - 0.5, top - 0.5)) / px_per_mm
+    corner = np.array([left - 0.5, top - 0.5])
+    return only_areas(
+        shapely.transform(shapely.simplify(grown, SIMPLE_PX), lambda points: (points + corner) / px_per_mm)
     )
-    return only_areas(moved)
 
 
 # -- gaps -----------------------------------------------------------------------------------------------------------
@@ -138,26 +140,29 @@ def _look_ahead(lines: Bool, end: End, most_px: float) -> tuple[float, tuple[int
     """Find the nearest line ahead of an end: the length of paper between, pixels, and where it is met."""
     turns = np.radians(np.linspace(-AHEAD_DEG, AHEAD_DEG, RAYS))
     down, right = end.way
-    ways = np.stack([down * np.cos(turns) + right * np.sin(turns), right * np.cos(turns) - down * np.sin(turns)], axis=1)
-    steps = np.arange(0, 3 * most_px + 12, 0.5)
+    cosine, sine = np.cos(turns), np.sin(turns)
+    ways = np.stack([down * cosine + right * sine, right * cosine - down * sine], axis=1)
+    steps = np.arange(1, most_px + 1, 0.5)
     spots = np.rint(np.array(end.at) + ways[:, None, :] * steps[None, :, None]).astype(np.int64)
     rows, columns = np.clip(spots[..., 0], 0, lines.shape[0] - 1), np.clip(spots[..., 1], 0, lines.shape[1] - 1)
-    inked = lines[rows, columns]
-    left_own = (~inked).argmax(axis=1)  # the first step on paper
-    best: tuple[float, tuple[int, int]] | None = None
-    least = math.inf
-    for ray, first in enumerate(left_own.tolist()):
-        if inked[ray, first]:
-            continue  # never leaves its own line
-        again = int(inked[ray, first:].argmax())
-        gap = again * 0.5
-        if not again or gap > most_px:
-            continue
-        cost = gap * (1 + 0.5 * (turns[ray] / turns[-1]) ** 2)
-        if cost < least:
-            least = cost
-            best = (gap, (int(rows[ray, first + again]), int(columns[ray, first + again])))
-    return best
+    met = lines[rows, columns] & ~_own(lines, end.at, math.ceil(most_px) + 2)[rows, columns]
+    first = met.argmax(axis=1)
+    is_met = met[np.arange(len(ways)), first]
+    cost = np.where(is_met, steps[first] * (1 + 0.5 * (turns / turns[-1]) ** 2), np.inf)
+    ray = int(cost.argmin())
+    if not is_met[ray]:
+        return None
+    return float(steps[first[ray]]), (int(rows[ray, first[ray]]), int(columns[ray, first[ray]]))
+
+
+def _own(lines: Bool, at: tuple[int, int], reach: int) -> Bool:
+    """Tell what hangs together with a line's end round about, its own ragged corners."""
+    top, left = max(at[0] - reach, 0), max(at[1] - reach, 0)
+    window = lines[top : at[0] + reach + 1, left : at[1] + reach + 1]
+    _, labels = cv2.connectedComponents(window.astype(np.uint8), connectivity=8)
+    own = np.zeros(lines.shape, bool)
+    own[top : at[0] + reach + 1, left : at[1] + reach + 1] = labels == labels[at[0] - top, at[1] - left]
+    return own
 
 
 def _faces(other: End, end: End, met: tuple[int, int], px_per_mm: float) -> bool:
@@ -203,7 +208,7 @@ def _pairs_over(labels: Labels, bridges: Bool) -> set[tuple[int, int]]:
 
 
 def _in_reading_order(labels: Labels, px_per_mm: float) -> Labels:
-    """Number regions from the top left: in bands of 3 mm, each from the left."""
+    """Give regions numbers from the top left: in bands of 3 mm, each from the left."""
     numbers = np.unique(labels[labels > 0])
     if not len(numbers):
         return labels

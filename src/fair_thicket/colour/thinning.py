@@ -2,9 +2,9 @@
 
 Notes
 -----
-T. Y. Zhang and C. Y. Suen, A fast parallel algorithm for thinning digital patterns, Communications of the ACM 27 (1984):
-pixels of the edge are taken away from two sides by turns while no line is broken. Here the eight neighbours of every
-pixel are read as one number, which a table answers.
+T. Y. Zhang and C. Y. Suen, A fast parallel algorithm for thinning digital patterns, Communications of the ACM 27
+(1984): pixels of the edge are taken away from two sides by turns while no line is broken. Here the eight neighbours of
+every pixel are read as one number, which a table answers.
 """
 
 from typing import NamedTuple
@@ -22,7 +22,7 @@ for _bit, (_row, _column) in enumerate(AROUND):
 
 
 class End(NamedTuple):
-    """Where a line ends: a pixel of its middle, (row, column), and the way it was going, a unit vector (down, right)."""
+    """Where a line ends, (row, column), and the way it was going, a unit vector (down, right)."""
 
     at: tuple[int, int]
     way: tuple[float, float]
@@ -32,6 +32,8 @@ BITS = (np.arange(256)[:, None] >> np.arange(8)) & 1
 COUNT = BITS.sum(axis=1).astype(np.uint8)
 """How many neighbours there are, and below how many runs of them lie round the pixel."""
 TURNS = ((BITS == 0) & (np.roll(BITS, -1, axis=1) == 1)).sum(axis=1).astype(np.uint8)
+
+IS_END = (TURNS == 1) & (COUNT <= 2)
 
 
 def _tables() -> tuple[Bool, Bool]:
@@ -76,44 +78,61 @@ def find_ends(mask: Bool, *, back_px: float) -> list[End]:
 
     Notes
     -----
-    A twig of the thinned lines that is shorter than the line is wide, where it branches off, is no end: it comes from a
-    corner.
+    Twigs of the thinned lines that are shorter than the lines are wide come from corners and from ragged ends: the
+    thinned lines are shortened by that much, which leaves only true ones, and each is then followed to where ink ends.
     """
     lines = thin(mask)
-    around = neighbours(lines)
-    runs = TURNS[around]
     wide = cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 3)
+    half = float(np.median(wide[lines])) if lines.any() else 0.0
+    short = _shorten(lines, round(1.3 * half + 2))
+    around = neighbours(short)
     ends = []
-    for row, column in np.argwhere(lines & (runs == 1) & (COUNT[around] <= 2)).tolist():
-        walked, branch = _walk_back(lines, runs, (row, column), max(back_px, 40.0))
-        if branch is not None and len(walked) < 1.3 * float(wide[branch]) + 2:
-            continue
-        row_back, column_back = walked[min(len(walked) - 1, round(back_px))]
+    for row, column in np.argwhere(short & is_end(around)).tolist():
+        walked = _walk_back(short, (row, column), round(back_px))
+        row_back, column_back = walked[-1]
         length = float(np.hypot(row - row_back, column - column_back))
-        if length >= 1:
-            ends.append(End((row, column), ((row - row_back) / length, (column - column_back) / length)))
+        if length >= 2:
+            way = ((row - row_back) / length, (column - column_back) / length)
+            ends.append(End(_tip(mask, (row, column), way), way))
     return ends
 
 
-def _walk_back(
-    lines: Bool, runs: NDArray[np.uint8], start: tuple[int, int], most: float
-) -> tuple[list[tuple[int, int]], tuple[int, int] | None]:
-    """Walk along a line from its end to where it branches, or so far; gives the way, and the branch if there is one."""
-    walked, before = [start], start
-    while len(walked) < most:
+def is_end(around: NDArray[np.uint8]) -> Bool:
+    """Whether pixels of thinned lines are ends, by their neighbours."""
+    return np.asarray(IS_END[around], bool)
+
+
+def _shorten(lines: Bool, times: int) -> Bool:
+    """Take the last pixel of every line away, so many times."""
+    short = lines.copy()
+    for _ in range(times):
+        short &= ~is_end(neighbours(short))
+    return short
+
+
+def _walk_back(lines: Bool, start: tuple[int, int], most: int) -> list[tuple[int, int]]:
+    """Walk along a line from its end to where it branches, or so far."""
+    walked = [start]
+    while len(walked) <= most:
         row, column = walked[-1]
         ahead = [
             (row + down, column + right)
             for down, right in AROUND
-            if 0 <= row + down < lines.shape[0]
-            and 0 <= column + right < lines.shape[1]
-            and lines[row + down, column + right]
-            and (row + down, column + right) not in (before, *walked[-3:])
+            if 0 <= row + down < lines.shape[0] and 0 <= column + right < lines.shape[1]
         ]
-        if not ahead:
-            return walked, None
-        before = walked[-1]
+        ahead = [spot for spot in ahead if lines[spot] and spot not in walked[-3:]]
+        if not ahead or len(ahead) > 2:
+            return walked
         walked.append(ahead[0])
-        if runs[ahead[0]] > 2:
-            return walked, ahead[0]
-    return walked, None
+    return walked
+
+
+def _tip(mask: Bool, start: tuple[int, int], way: tuple[float, float]) -> tuple[int, int]:
+    """Follow a line on from a pixel of its middle to the last that is inked."""
+    found = start
+    for step in range(1, 200):
+        row, column = round(start[0] + way[0] * step), round(start[1] + way[1] * step)
+        if not (0 <= row < mask.shape[0] and 0 <= column < mask.shape[1] and mask[row, column]):
+            return found
+        found = (row, column)
+    return found

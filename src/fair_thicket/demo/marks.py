@@ -2,7 +2,8 @@
 
 import msgspec
 
-from fair_thicket.model.stash import Contact, Ring, Stamp, Zone
+from fair_thicket.model.basics import Ring
+from fair_thicket.model.stash import Contact, Stamp, Zone
 
 
 def _box(left: float, top: float, right: float, bottom: float) -> Ring:

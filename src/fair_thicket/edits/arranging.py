@@ -8,10 +8,10 @@ import shapely.ops
 from shapely.geometry import Point as Spot
 
 from fair_thicket.edits.pieces import add_piece, clamp, free_id, move_by, normalise_angle, set_pieces
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.card import Work, carried_by, find_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Flap, Hold, Impression, PaperPiece, Piece
-from fair_thicket.model.stash import Point, Ring
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.paper import footprint
 

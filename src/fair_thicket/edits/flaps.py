@@ -19,11 +19,11 @@ import shapely
 from shapely.geometry import LineString, MultiLineString, Point, Polygon, box
 
 from fair_thicket.edits.pieces import set_pieces
+from fair_thicket.model.basics import Point as Spot
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, carried_by, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Flap, Glued, Impression, Piece
-from fair_thicket.model.stash import Point as Spot
-from fair_thicket.model.stash import Ring
 from fair_thicket.shape.outline import to_area, to_rings, turn_points
 from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, place
 

@@ -11,10 +11,10 @@ from fair_thicket.edits.pieces import add_piece, free_id, place_pieces
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.ink.gradients import wash_colour
 from fair_thicket.ink.mixing import mix
+from fair_thicket.model.basics import Point as Spot
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import AnyWash, Colour, Cover, Form, Impression, InkZone, Wash, as_kind
-from fair_thicket.model.stash import Point as Spot
 from fair_thicket.shape.paper import footprint, local_area
 
 MOST_ZONES, MOST_COVERS = 12, 30

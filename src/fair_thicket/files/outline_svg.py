@@ -5,7 +5,7 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 
-from fair_thicket.model.stash import Ring
+from fair_thicket.model.basics import Ring
 
 MARGIN_MM = 2.0
 

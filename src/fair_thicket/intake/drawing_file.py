@@ -111,6 +111,17 @@ def _parse(text: str, name: str) -> tuple[list[tuple[bool, Rings, str]], tuple[f
     return shapes, size
 
 
+def drawing_size(text: str, name: str) -> tuple[float, float]:
+    """Width and height that a drawing states, mm.
+
+    Raises
+    ------
+    DrawingError
+        When it states none, draws nothing, or is no drawing.
+    """
+    return _parse(text, name)[1]
+
+
 def _is_hairline(element: Any, mm: float) -> bool:
     fills = element.fill is not None and element.fill.value is not None
     width = float(getattr(element, "implicit_stroke_width", None) or element.stroke_width or 0) * mm

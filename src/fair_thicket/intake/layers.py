@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake.taking import encode_clean
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.bounds import MOST_LAYERS
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.stash import Layer, Ring, Stamp
+from fair_thicket.model.stash import Layer, Stamp
 from fair_thicket.model.tolerance import OUTLINE_MM, REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import to_area, to_rings

@@ -3,10 +3,11 @@
 import hashlib
 from collections.abc import Sequence
 
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.bounds import MOST_POCKETS
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import SheetImage
-from fair_thicket.model.stash import Kind, Marks, Ring, Stamp, Stash, new_key
+from fair_thicket.model.stash import Kind, Marks, Stamp, Stash, new_key
 from fair_thicket.shape.outline import to_area
 
 KINDS = {kind.value for kind in Kind}

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.model.stash import Ring
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import to_rings
 

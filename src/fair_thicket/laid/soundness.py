@@ -8,11 +8,12 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.bounds import FARTHEST_MM, MOST_POINTS, find_bound
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import GeometryError, UnsoundError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
-from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area
 
 _LIMIT = re.compile(r"Expected `(?P<kind>array|str|float|int)`(?: of length)? (?P<sign><=|>=|<|>) (?P<limit>[-\d.]+)")

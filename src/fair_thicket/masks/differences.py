@@ -24,8 +24,8 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.ink.inking import Ink, Paper, fronts_of
 from fair_thicket.laid.stack import stack
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work
-from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import Area

@@ -14,12 +14,13 @@ from fair_thicket.ink.finishing import covers_of
 from fair_thicket.ink.overlay import covers
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
 from fair_thicket.model.plan import SHEET
-from fair_thicket.model.stash import Ring, Stash
+from fair_thicket.model.stash import Stash
 from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
 from fair_thicket.shape.overlap import find_overlaps
 

@@ -5,10 +5,10 @@ from collections.abc import Collection
 
 import msgspec
 
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Dismissal
 from fair_thicket.model.masking import Masking
 from fair_thicket.model.pieces import Piece
-from fair_thicket.model.stash import Ring
 
 
 class Weight(enum.IntEnum):

@@ -12,8 +12,8 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.basics import Key, Size
 from fair_thicket.model.bounds import MOST_PIECES
-from fair_thicket.model.stash import Key, Size
 
 PinKind = Literal["first", "unmasked", "together", "press", "cut"]
 Rim = Annotated[float, msgspec.Meta(ge=-1.0, le=3.0)]

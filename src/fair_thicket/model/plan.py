@@ -14,8 +14,8 @@ pile
 
 import msgspec
 
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import piece_key
-from fair_thicket.model.stash import Ring
 
 SHEET = "~sheet"
 """Surface of what is stamped to be cut out: no piece can have this id."""

@@ -6,18 +6,9 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.bounds import FARTHEST_MM, LARGEST_MM, MOST_COPIES, MOST_LAYERS, MOST_POCKETS
+from fair_thicket.model.basics import Key, Name, Outline, Point, Size, Tag
+from fair_thicket.model.bounds import MOST_COPIES, MOST_LAYERS, MOST_POCKETS
 
-Place = Annotated[float, msgspec.Meta(ge=-FARTHEST_MM, le=FARTHEST_MM)]
-Point = tuple[Place, Place]
-Ring = tuple[Point, ...]
-Size = Annotated[float, msgspec.Meta(gt=0, le=LARGEST_MM)]
-Name = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
-Key = Annotated[str, msgspec.Meta(pattern=r"^[a-z0-9][a-z0-9-]{0,79}$")]
-Outline = Annotated[Ring, msgspec.Meta(min_length=3, max_length=20000)]
-
-
-Tag = Annotated[str, msgspec.Meta(min_length=1, max_length=40)]
 DIE_MARGIN_MM = 1.6
 """White left round an image by its matching die, unless the maker says otherwise (common practice)."""
 

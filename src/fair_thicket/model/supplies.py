@@ -4,8 +4,8 @@ from typing import Annotated
 
 import msgspec
 
+from fair_thicket.model.basics import Name
 from fair_thicket.model.errors import InputError
-from fair_thicket.model.stash import Name
 from fair_thicket.model.units import MM_PER_INCH
 
 GRAMS_PER_POUND = 453.59237

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.errors import GeometryError
 from fair_thicket.model.pieces import Impression
-from fair_thicket.model.stash import Point, Ring, Stamp
+from fair_thicket.model.stash import Stamp
 
 Area = Polygon | MultiPolygon
 FloatArray = NDArray[np.float64]

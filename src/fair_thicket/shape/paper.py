@@ -15,6 +15,7 @@ import shapely
 from shapely.affinity import scale, translate
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.pieces import (
     Border,
     Cutout,
@@ -31,7 +32,7 @@ from fair_thicket.model.pieces import (
     Window,
 )
 from fair_thicket.model.spans import Cut
-from fair_thicket.model.stash import Ring, Stamp, Stash
+from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.shape.outline import to_area, turn_area, turn_points
 from fair_thicket.shape.wash_kinds import wash_area
 

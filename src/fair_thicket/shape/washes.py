@@ -11,9 +11,10 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 
+from fair_thicket.model.basics import Point as At
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.pieces import AnyThrough, AnyWash, Cover, Form, Lay, is_stepped
-from fair_thicket.model.stash import Point as At
-from fair_thicket.model.stash import Ring, Stamp, Stash
+from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.shape.outline import FloatArray, to_area, turn_points
 
 Local = Polygon | MultiPolygon

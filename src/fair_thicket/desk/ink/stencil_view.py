@@ -18,9 +18,9 @@ from fair_thicket.backdrop.stencils import GRID_MM
 from fair_thicket.desk import theme
 from fair_thicket.desk.ink.wash_view import WashView
 from fair_thicket.desk.parts.ground_art import area_path
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import AnyThrough, AnyWash, Lay, Stencilled, Through, as_kind
-from fair_thicket.model.stash import Ring
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.washes import list_lays
 

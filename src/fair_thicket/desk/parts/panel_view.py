@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.pictures import ring_path
 from fair_thicket.ink.inking import Paper
-from fair_thicket.model.stash import Ring
+from fair_thicket.model.basics import Ring
 
 
 class PanelView(QWidget):

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
-from fair_thicket.model.stash import Ring, Stamp
+from fair_thicket.model.basics import Ring
+from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.die_picture import CUT_EDGE, CUT_PAPER
 
 MOST_KEPT = 600

@@ -13,10 +13,10 @@ from fair_thicket.desk.parts.panel_view import PanelView
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.masks.sheet_pictures import picture_difference
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Impression, is_glued
 from fair_thicket.model.plan import SHEET
-from fair_thicket.model.stash import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM, SLIGHT_MM
 from fair_thicket.shape.outline import to_rings
 

@@ -13,10 +13,10 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import flaps
 from fair_thicket.edits.rings import RingError, bring_past_only, ring_with_cutout, ring_with_flap
 from fair_thicket.laid.stack import stack
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError, ThicketError
 from fair_thicket.model.pieces import PaperPiece
-from fair_thicket.model.stash import Ring
 
 Spot = tuple[float, float]
 LIFT = "Piece/Lift a part of it"

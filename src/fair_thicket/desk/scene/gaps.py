@@ -7,8 +7,8 @@ import numpy as np
 import shapely
 
 from fair_thicket.laid.stack import stack
+from fair_thicket.model.basics import Point
 from fair_thicket.model.card import Work, is_sheet
-from fair_thicket.model.stash import Point
 from fair_thicket.scene.snapping import Box, Catch, catch
 
 FAR_MM = 40.0

@@ -14,10 +14,10 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import arranging, cutouts
 from fair_thicket.edits.order import settle
 from fair_thicket.laid.stack import stack
+from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, carried_by
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece
-from fair_thicket.model.stash import Ring
 from fair_thicket.model.units import MM_PER_INCH, say_length
 from fair_thicket.shape.paper import footprint, window_area
 

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
-from fair_thicket.model.stash import Contact, Marks, Point, Stamp, Zone
+from fair_thicket.model.basics import Point
+from fair_thicket.model.stash import Contact, Marks, Stamp, Zone
 
 TOOLS: tuple[tuple[str, str], ...] = (
     ("feet", "Drag along the line on which it stands"),

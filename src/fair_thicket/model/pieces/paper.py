@@ -4,10 +4,10 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.basics import Key, Place, Point, Size
 from fair_thicket.model.bounds import MOST_CUTS
 from fair_thicket.model.pieces.placed import Colour, Degrees, Form, PaperPiece, Window, Words
 from fair_thicket.model.spans import Cut
-from fair_thicket.model.stash import Key, Place, Point, Size
 
 End = Literal["straight", "fishtail", "folded"]
 

@@ -14,8 +14,8 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.basics import Key, Outline, Place, Point, Size
 from fair_thicket.model.bounds import MOST_FLAPS, MOST_WORDS
-from fair_thicket.model.stash import Key, Outline, Place, Point, Size
 
 Degrees = Annotated[float, msgspec.Meta(ge=-360, le=360)]
 Colour = Annotated[str, msgspec.Meta(pattern=r"^#[0-9a-f]{6}$")]

@@ -4,10 +4,10 @@ from typing import Annotated
 
 import msgspec
 
+from fair_thicket.model.basics import Key, Outline, Place
 from fair_thicket.model.bounds import MOST_CUT_AWAY, MOST_CUTS, MOST_JOINED
 from fair_thicket.model.pieces.placed import Colour, Degrees, PaperPiece, Placed
 from fair_thicket.model.spans import Cut
-from fair_thicket.model.stash import Key, Outline, Place
 
 
 class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):

@@ -4,8 +4,8 @@ from typing import Annotated, ClassVar, Literal, TypeGuard, TypeVar
 
 import msgspec
 
+from fair_thicket.model.basics import Key, Place, Point
 from fair_thicket.model.pieces.placed import Colour, Degrees, Form, Placed
-from fair_thicket.model.stash import Key, Place, Point
 
 WASH: Colour = "#b9c6da"
 """Wash of which nothing is said: a pale dusk."""

@@ -16,11 +16,12 @@ import shapely
 from fair_thicket import edits
 from fair_thicket.laid.stack import Leaf, paper_of
 from fair_thicket.laid.visibility import Sight, View, sights_of
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy
 from fair_thicket.model.pieces import Cutout, Impression, Piece
-from fair_thicket.model.stash import Point, Ring, Stamp
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.shape.outline import FloatArray, turn_points
 from fair_thicket.shape.paper import Local, only_areas

@@ -1,0 +1,88 @@
+"""Colouring from the shell: regions of an image, and runs out of a list of markers."""
+
+import argparse
+import re
+
+from fair_thicket.model.errors import InputError
+from fair_thicket.shell.output import print_json
+
+COLOUR = re.compile(r"#[0-9a-f]{6}")
+
+
+def regions(options: argparse.Namespace) -> int:
+    """Find the regions of an image."""
+    from fair_thicket.colour.likes import find_parts
+    from fair_thicket.colour.regions import find_regions
+    from fair_thicket.intake.apart import PAGE_S, run_apart
+    from fair_thicket.intake.single import read_single
+    from fair_thicket.shape.outline import to_rings
+
+    name = options.image.name
+    single = run_apart(read_single, options.image, dpi=options.dpi, name=name, seconds=PAGE_S)
+    found = find_regions(single.ink, single.px_per_mm)
+    parts = find_parts(found.areas)
+    rows, columns = single.ink.shape
+    size = (columns / single.px_per_mm, rows / single.px_per_mm)
+    if options.json:
+        listed = []
+        for number, area in enumerate(found.areas, 1):
+            rings = [[[round(x, 3), round(y, 3)] for x, y in ring] for ring in to_rings(area)]
+            rings.sort(key=_size_of, reverse=True)
+            listed.append({"id": number, "area_mm2": round(area.area, 3), "outline": rings[0], "holes": rings[1:]})
+        document = {
+            "image": {"w_mm": round(size[0], 3), "h_mm": round(size[1], 3)},
+            "regions": listed,
+            "parts": [[index + 1 for index in part] for part in parts],
+        }
+        return print_json(document)
+    if not found.areas:
+        raise InputError(f"{name} has no region that its lines close; colour it as a whole, or scan it again darker.")
+    print(f"{len(found.areas)} regions in {len(parts)} parts on {size[0]:.1f} × {size[1]:.1f} mm")
+    for part in parts:
+        told = ", ".join(f"{index + 1}" for index in part)
+        total = sum(found.areas[index].area for index in part)
+        print(f"  {told:20} {total:8.1f} mm²")
+    return 0
+
+
+def _size_of(ring: list[list[float]]) -> float:
+    import shapely
+
+    return float(shapely.Polygon(ring).area)
+
+
+def runs(options: argparse.Namespace) -> int:
+    """Find the best run of shades out of a list of markers."""
+    from fair_thicket.colour.runs import find_gaps, find_run, markers_among
+    from fair_thicket.files.supplies_csv import read_supplies
+    from fair_thicket.intake.apart import TABLE_S, run_apart
+
+    name = options.markers.name
+    box = markers_among(run_apart(read_supplies, options.markers, name=name, seconds=TABLE_S))
+    found = find_run([one.colour for one in box], options.colour, options.shades, paper=options.paper)
+    if found is None:
+        raise InputError(
+            f"{name} has no {options.shades} markers each lighter than the one before; ask for fewer shades."
+        )
+    chosen = [box[index] for index in found.markers]
+    if options.json:
+        run = [{"name": one.name, "colour": one.colour} for one in chosen]
+        return print_json({"run": run, "steps": [round(step, 3) for step in found.steps], "optimal": True})
+    print(f"from dark to light, the lead {found.off:.1f} off the wanted colour:")
+    for index, one in enumerate(chosen):
+        step = f"{found.steps[index - 1]:6.1f}" if index else "      "
+        print(f"{step}  {one.name}, {one.colour}")
+    for gap in find_gaps(found.laid):
+        pair = f"{chosen[gap.after].name} and {chosen[gap.after + 1].name}"
+        if gap.is_far:
+            print(f"  a hard line stays between {pair}: put {gap.between} between, or mix the two tip to tip")
+        else:
+            print(f"  {pair} are too alike: one of them is wasted")
+    return 0
+
+
+def colour_of(words: str) -> str:
+    """Read a colour such as ``#3c6e47``; argparse tells what is wrong with any other."""
+    if not COLOUR.fullmatch(words.lower()):
+        raise argparse.ArgumentTypeError(f"“{words[:20]}” is no colour; write it like #3c6e47")
+    return words.lower()
