@@ -21,7 +21,7 @@ from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
 GROUND = {"model", "shape", "laid", "ink", "edits", "fonts"}
-ENGINES = {"intake", "scene", "masks", "backdrop", "library"}
+ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
@@ -31,7 +31,7 @@ MAY_IMPORT = {
     "edits": {"model", "shape", "laid", "ink"},
     **dict.fromkeys(ENGINES, GROUND),
     "files": GROUND - {"edits"},
-    "demo": {"intake", "backdrop", "files", *GROUND},
+    "demo": {"intake", "backdrop", "colour", "files", *GROUND},
     "printing": {"files", *GROUND} - {"edits"},
     "engines": {"model", "laid", "printing", *ENGINES},
     "advice": {"model", "laid", "edits", "engines", "scene"},

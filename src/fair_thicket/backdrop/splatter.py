@@ -46,7 +46,7 @@ def judge_splatter(work: Work) -> list[Finding]:
 def _before(work: Work, piece: AnyWash) -> list[Impression]:
     """Give what is stamped on a wash's surface, and so lies there before it; the plan masks what is coloured."""
     return [
-        one for one in work.card.pieces if isinstance(one, Impression) and one.on == piece.on and one.colour is None
+        one for one in work.card.pieces if isinstance(one, Impression) and one.on == piece.on and not one.is_coloured
     ]
 
 

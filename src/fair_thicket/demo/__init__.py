@@ -81,6 +81,7 @@ def demo_work() -> tuple[Work, dict[str, bytes]]:
     -----
     The names come from the drawing nearest to each found image: the one thing that a scan cannot know.
     """
+    from fair_thicket.demo.colours import coloured, with_regions
     from fair_thicket.demo.dies import dies
     from fair_thicket.demo.marks import marked
     from fair_thicket.intake import scan_sheet
@@ -103,4 +104,5 @@ def demo_work() -> tuple[Work, dict[str, bytes]]:
         number = 1 + sum(piece.stamp == stamp for piece in pieces)
         pieces.append(Impression(f"{stamp}-{number}", stamp, x, y, angle))
     card = Card(title="Fernside post", format="a2", landscape=True, pieces=tuple(pieces))
-    return Work(card, Stash(stamps)), {**pictures, **blades}
+    kept = {**pictures, **blades}
+    return coloured(with_regions(Work(card, Stash(stamps)), kept)), kept

@@ -5,6 +5,7 @@ import msgspec
 from fair_thicket.backdrop.judging import best_span
 from fair_thicket.backdrop.rows import step_borders
 from fair_thicket.backdrop.stencils import step_stencil
+from fair_thicket.demo.colours import coloured
 from fair_thicket.demo.dies import FRONDS
 from fair_thicket.edits.adding import strip_for
 from fair_thicket.edits.flaps import part_by_line, send_part, strand_at
@@ -212,4 +213,4 @@ def _strip(key: str, words: str, at: tuple[float, float], *, ends: End = "straig
 
 
 def _with(work: Work, card: Card) -> Work:
-    return Work(msgspec.structs.replace(card, pieces=order_pieces(card.pieces)), work.stash)
+    return coloured(Work(msgspec.structs.replace(card, pieces=order_pieces(card.pieces)), work.stash))

@@ -107,7 +107,7 @@ def swap_image(work: Work, key: str, stamp: str) -> Work:
         raise PaperError(
             f"“{new.name}” is a {new.kind.value} and “{old.name}” a {old.kind.value}; take one of its kind."
         )
-    fields: dict[str, object] = {"stamp": stamp, "held": None}
+    fields: dict[str, object] = {"stamp": stamp, "held": None, "colouring": ()}
     if isinstance(piece, Cutout):
         fields |= {
             "flaps": (),

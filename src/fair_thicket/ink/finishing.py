@@ -11,7 +11,6 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.ground import put
 from fair_thicket.ink.inking import Ink, carriers_of, to_levels
 from fair_thicket.ink.overlay import lay_over
@@ -57,14 +56,14 @@ def finish(
     for number, leaf in enumerate(painter.leaves):
         piece = leaf.piece
         if isinstance(piece, Impression):
-            if piece.colour is not None and not _is_on_veil(piece, by_id):
-                _colour_in(painter, piece, _left_to_colour(painter.leaves[number:]), inks)
+            if piece.is_coloured and not _is_on_veil(piece, by_id):
+                _colour_in(painter, leaf, piece, _left_to_colour(painter.leaves[number:]), inks)
         elif isinstance(piece, Wash):
             continue  # pressed and laid already
         elif piece.id in carriers:
             window, inside = painter.cover(leaf.area)
             put(painter.canvas[window], sheet[window], inside)
-            painter.draw_own(piece, window, inside)
+            painter.draw_own(leaf, window, inside)
         else:
             painter.lay(leaf)
             if piece.id in surfaces and _is_veil(piece):
@@ -75,7 +74,7 @@ def finish(
 
 
 def _comes_after_pressing(piece: Piece) -> bool:
-    return is_glued(piece) or (isinstance(piece, Impression) and piece.colour is not None)
+    return is_glued(piece) or (isinstance(piece, Impression) and piece.is_coloured)
 
 
 def _is_on_veil(piece: Piece, by_id: Mapping[str, Piece]) -> bool:
@@ -97,12 +96,13 @@ def _left_to_colour(leaves: tuple[Leaf, ...]) -> BaseGeometry:
     return shapely.difference(own.area, shapely.union_all(fronts)) if fronts else own.area
 
 
-def _colour_in(painter: Painter, piece: Impression, area: BaseGeometry, inks: Mapping[str, Ink]) -> None:
-    """Lay the flat colour of an image over its lines; on lines that cover or resist it does not take."""
+def _colour_in(painter: Painter, leaf: Leaf, piece: Impression, area: BaseGeometry, inks: Mapping[str, Ink]) -> None:
+    """Lay the colours of an image over its lines; on lines that cover or resist they do not take."""
     window, inside = painter.cover(area)
-    if not inside.any():
+    tones = painter.tones_of(leaf, window)
+    if not inside.any() or tones is None:
         return
-    tint = np.broadcast_to(np.array(channels(piece.colour or "#ffffff"), np.float32), (*inside.shape, 3)).copy()
+    tint = np.broadcast_to(tones, (*inside.shape, 3)).copy()
     for ink in inks.values():
         if ink.piece == piece.id and (ink.is_opaque or piece.resists):
             lines = _on_window(1 - ink.passing, ink.window, window)

@@ -47,10 +47,18 @@ def lay_over(below: Floats, over: Floats) -> Floats:
     float32, sRGB 0..1
         What is seen; over white it is the ink itself, and the order of two inks makes no difference.
     """
-    to_k, to_level = _tables()
-    k = to_k[_index(below, FINE)] + to_k[_index(over, FINE)]
+    return levels_of(k_of(below) + k_of(over))
+
+
+def k_of(levels: Floats) -> Floats:
+    """K/S of a picture's levels, sRGB 0..1; of any shape."""
+    return np.asarray(_tables()[0][_index(levels, FINE)], np.float32)
+
+
+def levels_of(k: Floats) -> Floats:
+    """Levels of a picture, sRGB 0..1, of a K/S of any shape."""
     root = np.sqrt(k)
-    return np.asarray(to_level[_index(root / (1 + root), FINER)], np.float32)
+    return np.asarray(_tables()[1][_index(root / (1 + root), FINER)], np.float32)
 
 
 def lay_colour(below: Colour, over: Colour) -> Colour:

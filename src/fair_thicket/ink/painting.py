@@ -23,6 +23,7 @@ from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_
 from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
+from fair_thicket.ink.shading import colour_image, laying_of
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
@@ -164,17 +165,32 @@ class Painter:
 
     def _stamp(self, leaf: Leaf, piece: Impression, window: Window, inside: NDArray[np.bool_]) -> None:
         """Give an impression stands on its surface; a coloured one was masked while its surroundings were inked."""
-        self.colour_in(piece, window, inside)
+        self._colour_in(leaf, piece, window, inside)
         self._print(leaf, piece)
 
-    def colour_in(self, piece: Impression, window: Window, inside: NDArray[np.bool_]) -> None:
-        """Clear an image's own place of what stands behind it, and lay its flat colour, where it has one."""
+    def _colour_in(self, leaf: Leaf, piece: Impression, window: Window, inside: NDArray[np.bool_]) -> None:
+        """Clear an image's own place of what stands behind it, and lay its colours, where it has some."""
         bare = self.ground[window]
-        if piece.colour is not None and self.look.colours:
+        tones = self.tones_of(leaf, window)
+        if tones is not None:
             under = np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
             under = bare if piece.resists else np.full_like(bare, under)  # what resists is not masked from washes
-            bare = lay_over(under, _tone(piece.colour))
+            bare = lay_over(under, tones)
         put(self.canvas[window], bare, inside)
+
+    def tones_of(self, leaf: Leaf, window: Window) -> Floats | None:
+        """Give what an image is coloured with on a window of the canvas, as it is on white; None for nothing."""
+        piece = leaf.piece
+        if not isinstance(piece, Impression | Cutout) or not self.look.colours:
+            return None
+        flat = piece.colour if isinstance(piece, Impression) else None  # of a cutout it is its paper's
+        laying = laying_of(self.work.card, self.work.stash, self.leaves, leaf)
+        if laying is None:
+            return None if flat is None else _tone(flat)
+        place = (piece.x, piece.y, piece.angle_deg, False)
+        size = (laying.stamp.width_mm, laying.stamp.height_mm)
+        tones = print_picture(colour_image(laying).tones, size, place, window, self.px)
+        return tones if flat is None else lay_over(tones, _tone(flat))
 
     def _print(self, leaf: Leaf, piece: Impression) -> None:
         """Lay the ink of an impression: all that its rubber prints, a line's soft edge beyond the outline as well."""
@@ -220,10 +236,13 @@ class Painter:
         if self.look.edge_mm > 0:
             rim = inside & ~self._cover_same(shapely.buffer(leaf.sheet, -self.look.edge_mm), window)
             view[rim] *= np.float32(0.6)
-        self.draw_own(piece, window, inside)
+        self.draw_own(leaf, window, inside)
 
-    def draw_own(self, piece: Piece, window: Window, inside: NDArray[np.bool_]) -> None:
-        """Give what a piece of paper bears: its stamped lines, or its words."""
+    def draw_own(self, leaf: Leaf, window: Window, inside: NDArray[np.bool_]) -> None:
+        """Give what a piece of paper bears: its stamped lines with their colours, or its words."""
+        piece, tones = leaf.piece, self.tones_of(leaf, window)
+        if tones is not None:
+            put(self.canvas[window], lay_over(self.canvas[window], tones), inside)
         if isinstance(piece, Cutout) and piece.opening is None:
             stamp = self.work.stash.find(piece.stamp)
             own = (piece.x, piece.y, piece.angle_deg, piece.flipped)

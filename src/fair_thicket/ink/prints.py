@@ -71,6 +71,8 @@ def print_picture(
 ) -> Floats:
     """Turn and move a picture of a size about its middle to its place; what it lets through on a window of the panel.
 
+    The picture has one channel or three.
+
     Where the picture is much finer than the panel's pixels it is blurred first, so that no thin line falls between.
     """
     rows, columns = window
@@ -96,6 +98,6 @@ def print_picture(
         (columns.stop - columns.start, rows.stop - rows.start),
         flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_CONSTANT,
-        borderValue=(1.0,),
+        borderValue=(1.0, 1.0, 1.0, 1.0),
     )
     return np.asarray(laid, np.float32)

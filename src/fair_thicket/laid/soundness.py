@@ -11,6 +11,7 @@ import msgspec
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.bounds import FARTHEST_MM, MOST_POINTS, find_bound
 from fair_thicket.model.card import Card, Work
+from fair_thicket.model.colouring import ColouredPart
 from fair_thicket.model.errors import GeometryError, UnsoundError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
 from fair_thicket.model.stash import Stamp
@@ -90,13 +91,14 @@ def check_relations(work: Work, before: Work | None = None) -> None:
         raise UnsoundError("two stamps have the same id.", "stash.stamps")
     card = work.card
     stamps = set(keys)
+    regions = {stamp.id: frozenset(one.id for one in stamp.regions) for stamp in work.stash.stamps}
     known = _known_pieces(before)
     sides = (("pieces", card.pieces), ("inside", card.inside))
     ids = [piece.id for _, pieces in sides for piece in pieces]
     if len(set(ids)) < len(ids):
         raise UnsoundError("two pieces have the same id.", "card.pieces")
     for place, pieces in (*sides, *((f"tries[{n}].pieces", one.pieces) for n, one in enumerate(card.tries))):
-        _check_pieces(pieces, stamps, f"card.{place}", known)
+        _check_pieces(pieces, stamps, regions, f"card.{place}", known)
     if card.format == "custom" and card.custom_mm is None:
         raise UnsoundError("a custom format needs its size.", "card.custom_mm")
     old = {id(stamp) for stamp in before.stash.stamps} if before else set()
@@ -112,7 +114,9 @@ def _known_pieces(before: Work | None) -> set[int]:
     return {id(piece) for pieces in (card.pieces, card.inside, *(one.pieces for one in card.tries)) for piece in pieces}
 
 
-def _check_pieces(pieces: Sequence[Piece], stamps: set[str], place: str, known: set[int]) -> None:
+def _check_pieces(
+    pieces: Sequence[Piece], stamps: set[str], regions: Mapping[str, frozenset[int]], place: str, known: set[int]
+) -> None:
     """Make sure that pieces have ids of their own, stamps that are there, and surfaces that do not go round."""
     on = {piece.id: piece.on for piece in pieces}
     if len(on) < len(pieces):
@@ -124,10 +128,21 @@ def _check_pieces(pieces: Sequence[Piece], stamps: set[str], place: str, known: 
         for key in stamps_of(piece):
             if key not in stamps:
                 raise UnsoundError(f"no stamp “{key}” is in the stash.", f"{at}.stamp")
+        if isinstance(piece, Impression | Cutout):
+            _check_colouring(piece.colouring, regions[piece.stamp], f"{at}.colouring")
         _check_surface(piece, on, at)
         if id(piece) not in known:
             for ring in _rings_of(piece):
                 _check_ring(ring, at)
+
+
+def _check_colouring(colouring: Sequence[ColouredPart], regions: frozenset[int], at: str) -> None:
+    """Make sure that coloured parts are of regions that there are, each in one part."""
+    named = [region for part in colouring for region in part.regions]
+    if not regions.issuperset(named):
+        raise UnsoundError("it colours a region that its image does not have.", at)
+    if len(set(named)) < len(named):
+        raise UnsoundError("a region is in two coloured parts.", at)
 
 
 def _check_surface(piece: Piece, on: Mapping[str, str], at: str) -> None:
@@ -156,7 +171,16 @@ def check_stamp(stamp: Stamp, place: str) -> None:
     ------
     UnsoundError
     """
-    rings = (stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones))
+    ids = [region.id for region in stamp.regions]
+    named = [region for part in stamp.parts for region in part]
+    if len(set(ids)) < len(ids) or len(set(named)) < len(named) or not set(ids).issuperset(named):
+        raise UnsoundError("its regions or parts name one twice, or one that is not there.", f"{place}.regions")
+    for scheme in stamp.schemes:
+        _check_colouring(scheme.colouring, frozenset(ids), f"{place}.schemes")
+    rings = (
+        *(stamp.outline, *stamp.pockets, *(zone.ring for zone in stamp.marks.zones)),
+        *(ring for region in stamp.regions for ring in (region.ring, *region.holes)),
+    )
     count = sum(map(len, rings))
     if count > MOST_POINTS:
         raise UnsoundError(f"its outlines have {count} points; {MOST_POINTS} are the most, simplify them.", place)

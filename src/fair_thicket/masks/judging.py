@@ -224,7 +224,7 @@ def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
     found = {}
     for key, behind in over.items():
         piece = work.card.find(key)
-        if not isinstance(piece, Impression) or piece.colour is not None:
+        if not isinstance(piece, Impression) or piece.is_coloured:
             continue
         stamp = work.stash.find(piece.stamp)
         holes = [to_area(turn_points(ring, piece.angle_deg, piece.x, piece.y)) for ring in stamp.pockets]

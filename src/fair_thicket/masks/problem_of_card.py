@@ -90,7 +90,7 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
             continue
         stamp = work.stash.find(piece.stamp)
         ring, area = placed_outline(piece, stamp), areas[piece.id]
-        shuns = piece.colour is not None and not piece.resists
+        shuns = piece.is_coloured and not piece.resists
         pale = not piece.resists and any(map(covers, (piece.ink or INK, *(zone.ink for zone in piece.zones))))
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)

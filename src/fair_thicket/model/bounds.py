@@ -18,6 +18,10 @@ MOST_COPIES = 20
 MOST_WORDS = 120
 MOST_LAYERS = 6
 MOST_POCKETS = 400
+MOST_REGIONS, MOST_HOLES = 2000, 400
+MOST_PARTS = 500
+MOST_SHADES = 6
+MOST_SCHEMES = 60
 MOST_POINTS = 60_000
 """Points of all rings of one thing together: a tracing at 0.05 mm of a most detailed stamp has some 5,000."""
 FARTHEST_MM = 2000.0
@@ -87,6 +91,11 @@ BOUNDS: dict[str, Bound] = {
     "pins": Bound("the pins", "pins", "take some out first"),
     "ways": Bound("the masks that are cut their own way", "masks", "let some be cut as all are"),
     "done": Bound("the steps that are ticked off", "steps", "begin the ticks anew"),
+    "regions": Bound("the regions of one image", "regions", "scan it again with clearer lines"),
+    "parts": Bound("the parts of one image", "parts", "join some"),
+    "shades": Bound("the shades of one run", "shades", "take fewer"),
+    "schemes": Bound("the schemes of one image", "schemes", "drop one first"),
+    "colouring": Bound("the coloured parts of one image", "parts", "join some"),
     "pockets": Bound("the pockets or openings of one thing", "openings", "simplify it"),
     "tags": Bound("the tags of one image", "tags", "take some away"),
     "title": Bound("the title of the card", "letters", "say it shorter"),

@@ -12,6 +12,7 @@ from fair_thicket.model.bounds import (
     MOST_PIECES,
     MOST_TRIES,
 )
+from fair_thicket.model.colouring import Light, ShadeOrder
 from fair_thicket.model.formats import Fold, find_format
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.masking import Masking, Rim
@@ -79,6 +80,10 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     masking : Masking
         How it is to be stamped.
     dismissed : tuple of Dismissal
+    light : str
+        Side from which light falls.
+    shade_order : str
+        How the maker lays a run.
     """
 
     title: Annotated[str, msgspec.Meta(max_length=120)] = "untitled card"
@@ -95,6 +100,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     limits: Limits = Limits()
     masking: Masking = Masking()
     dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=MOST_DISMISSED)] = ()
+    light: Light = "left"
+    shade_order: ShadeOrder = "dark first"
 
     @property
     def panel(self) -> tuple[float, float]:

@@ -8,6 +8,7 @@ import msgspec
 
 from fair_thicket.model.basics import Key, Name, Outline, Point, Size, Tag
 from fair_thicket.model.bounds import MOST_COPIES, MOST_LAYERS, MOST_POCKETS
+from fair_thicket.model.colouring import Parts, Regions, Schemes
 
 DIE_MARGIN_MM = 1.6
 """White left round an image by its matching die, unless the maker says otherwise (common practice)."""
@@ -132,6 +133,11 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     marks : Marks
     layers : tuple of Layer
         Of a layered stamp: what is stamped first comes first. Outline and picture are then those of the whole image.
+    regions : tuple of Region
+        Of its lines; none until it is to be coloured.
+    parts : tuple of tuples of int
+        Ids of regions that are coloured as one; a region in none is a part for itself.
+    schemes : tuple of Scheme
     """
 
     id: Key
@@ -149,6 +155,9 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     die_margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
     marks: Marks = Marks()
     layers: Annotated[tuple[Layer, ...], msgspec.Meta(max_length=MOST_LAYERS)] = ()
+    regions: Regions = ()
+    parts: Parts = ()
+    schemes: Schemes = ()
 
     @property
     def pictures(self) -> tuple[str, ...]:

@@ -104,6 +104,22 @@ def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:
     return turn_points(stamp.outline, piece.angle_deg, piece.x, piece.y)
 
 
+def to_outline(area: shapely.Geometry) -> tuple[Ring, tuple[Ring, ...]]:
+    """Outer ring and holes of an area as plain values; of several parts the largest is told.
+
+    Raises
+    ------
+    ValueError
+        For an empty area.
+    """
+    largest = max((part for part in shapely.get_parts(area) if isinstance(part, Polygon)), key=lambda part: part.area)
+    outer, *holes = (
+        tuple((x, y) for x, y in shapely.get_coordinates(ring)[:-1].tolist())
+        for ring in (largest.exterior, *largest.interiors)
+    )
+    return outer, tuple(holes)
+
+
 def to_rings(area: shapely.Geometry) -> tuple[Ring, ...]:
     """Outer rings of an area as plain values, without the closing point; empty for an empty area."""
     parts = [part for part in shapely.get_parts(area) if isinstance(part, Polygon) and not part.is_empty]

@@ -15,7 +15,7 @@ def regions(options: argparse.Namespace) -> int:
     from fair_thicket.colour.regions import find_regions
     from fair_thicket.intake.apart import PAGE_S, run_apart
     from fair_thicket.intake.single import read_single
-    from fair_thicket.shape.outline import to_rings
+    from fair_thicket.shape.outline import to_outline
 
     name = options.image.name
     single = run_apart(read_single, options.image, dpi=options.dpi, name=name, seconds=PAGE_S)
@@ -26,8 +26,8 @@ def regions(options: argparse.Namespace) -> int:
     if options.json:
         listed = []
         for number, area in enumerate(found.areas, 1):
-            rings = [[[round(x, 3), round(y, 3)] for x, y in ring] for ring in to_rings(area)]
-            rings.sort(key=_size_of, reverse=True)
+            outer, holes = to_outline(area)
+            rings = [[[round(x, 3), round(y, 3)] for x, y in ring] for ring in (outer, *holes)]
             listed.append({"id": number, "area_mm2": round(area.area, 3), "outline": rings[0], "holes": rings[1:]})
         document = {
             "image": {"w_mm": round(size[0], 3), "h_mm": round(size[1], 3)},
@@ -43,12 +43,6 @@ def regions(options: argparse.Namespace) -> int:
         total = sum(found.areas[index].area for index in part)
         print(f"  {told:20} {total:8.1f} mm²")
     return 0
-
-
-def _size_of(ring: list[list[float]]) -> float:
-    import shapely
-
-    return float(shapely.Polygon(ring).area)
 
 
 def runs(options: argparse.Namespace) -> int:

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import (
     QColor,
@@ -33,7 +34,9 @@ from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
 from fair_thicket.ink.painting import CAPITAL, Look
-from fair_thicket.laid.stack import Leaf
+from fair_thicket.ink.prints import print_picture
+from fair_thicket.ink.shading import colour_image, laying_of
+from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
     INK,
@@ -89,7 +92,9 @@ class LeafArt:
         shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y) if _is_bound(leaf, is_cut) else ()
         own = (leaf.piece.x, leaf.piece.y) if ground.washes else ()
         marks = self._stamp_marks(leaf.piece, work)
-        key = (leaf.key.partition("~")[2], still, ground, look, round(px_per_mm * 1000), shape, own, marks)
+        laying = laying_of(work.card, work.stash, stack(work), leaf) if look.colours else None
+        how = (hash(laying.stamp.regions), laying[1:]) if laying else ()
+        key = (leaf.key.partition("~")[2], still, ground, look, round(px_per_mm * 1000), shape, own, marks, how)
         if key not in self._kept:
             if len(self._kept) > MOST_KEPT:
                 self._kept.clear()
@@ -133,7 +138,7 @@ class LeafArt:
             self._draw_impression(painter, leaf, piece, path, box, work, ground, look, px_per_mm)
         else:
             sheet = path if leaf.sheet is leaf.area else area_path(leaf.sheet, piece)
-            self._draw_paper(painter, piece, path, sheet, work, look, px_per_mm)
+            self._draw_paper(painter, leaf, piece, path, sheet, box, work, look, px_per_mm)
         painter.end()
         return Art(picture, box, piece.angle_deg, path, isinstance(piece, Wash) and ground.is_lined)
 
@@ -152,15 +157,17 @@ class LeafArt:
         own: str | None = ground.colour  # None where the ground changes under the image
         if piece.colour is not None:
             own = lay_colour(ground.colour, piece.colour)
-        elif look.colours:
+        elif look.colours and not piece.colouring:
             own = flat_colour(ground, leaf.area)
-        tones = None
+        tones = _coloured_tones(leaf, work, own or ground.colour, box, px_per_mm) if look.colours else None
+        own = own if tones is None else None
         stamp = work.stash.find(piece.stamp)
         painter.fillPath(path, paint_colour(own or ground.colour, look))
         painter.save()
         painter.setClipPath(path)
-        if own is None:
+        if own is None and tones is None:
             tones = ground_tones(ground, box.translated(piece.x, piece.y), px_per_mm)
+        if tones is not None:
             _draw_under(painter, to_image(tones, look))
         for ink, zone in _inks_of(piece, ground) if look.lines else ():
             painter.save()
@@ -171,10 +178,25 @@ class LeafArt:
                 shown = ink if is_itself or own is None else lay_colour(own, ink)
                 self._draw_lines(painter, stamp, shown, look, px_per_mm)
             else:
-                mixed = lay_over(tones, np.array(channels(ink), np.float32))
-                self._draw_mixed(painter, stamp, to_image(mixed, look), look, px_per_mm)
+                self._draw_on(painter, tones, stamp, ink, look, px_per_mm)
             painter.restore()
         painter.restore()
+
+    def _draw_on(
+        self,
+        painter: QPainter,
+        tones: NDArray[np.float32],
+        stamp: Stamp,
+        ink: str,
+        look: Look,
+        px_per_mm: float,
+    ) -> None:
+        """Draw lines in an ink that lets through what changes from place to place; one that covers is itself."""
+        if covers(ink):
+            self._draw_lines(painter, stamp, ink, look, px_per_mm)
+            return
+        mixed = lay_over(tones, np.array(channels(ink), np.float32))
+        self._draw_mixed(painter, stamp, to_image(mixed, look), look, px_per_mm)
 
     def _draw_mixed(self, painter: QPainter, stamp: Stamp, mixed: QImage, look: Look, px_per_mm: float) -> None:
         """Draw an image's lines in colours that change from place to place; `mixed` fills all that is painted on."""
@@ -193,9 +215,11 @@ class LeafArt:
     def _draw_paper(
         self,
         painter: QPainter,
+        leaf: Leaf,
         piece: PaperPiece,
         path: QPainterPath,
         sheet: QPainterPath,
+        box: QRectF,
         work: Work,
         look: Look,
         px_per_mm: float,
@@ -208,7 +232,11 @@ class LeafArt:
         painter.setClipPath(path)
         if isinstance(piece, Cutout) and piece.opening is None and look.lines:
             stamp, ink = work.stash.find(piece.stamp), _ink_on(piece.colour or WHITE, piece.ink)
-            if not stamp.kind.is_plain:
+            tones = _coloured_tones(leaf, work, piece.colour or WHITE, box, px_per_mm) if look.colours else None
+            if tones is not None:
+                _draw_under(painter, to_image(tones, look))
+                self._draw_on(painter, tones, stamp, piece.ink or INK, look, px_per_mm)
+            elif not stamp.kind.is_plain:
                 self._draw_lines(painter, stamp, ink, look, px_per_mm)
             for part in piece.joined:
                 painter.save()
@@ -237,6 +265,18 @@ class LeafArt:
         if look.colours:
             picture = _coloured(picture, paint_colour(ink, look))
         painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
+
+
+def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: float) -> NDArray[np.float32] | None:
+    """Give a coloured image's tones on its paper, for every pixel of its art; None for what is not coloured so."""
+    laying = laying_of(work.card, work.stash, stack(work), leaf)
+    if laying is None:
+        return None
+    window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
+    place = (-box.left(), -box.top(), leaf.piece.angle_deg, False)
+    size = (laying.stamp.width_mm, laying.stamp.height_mm)
+    tones = print_picture(colour_image(laying).tones, size, place, window, px_per_mm)
+    return lay_over(np.array(channels(paper), np.float32), tones)
 
 
 def _is_bound(leaf: Leaf, is_cut: bool) -> bool:

@@ -255,7 +255,7 @@ class RehearsalStation(Pane):
 
 def _finishing(work: Work, names: Mapping[str, str]) -> list[str]:
     """Say what is done after the last press: images coloured, everything glued on from the back to the front."""
-    coloured = [names[piece.id] for piece in work.card.pieces if isinstance(piece, Impression) and piece.colour]
+    coloured = [names[piece.id] for piece in work.card.pieces if isinstance(piece, Impression) and piece.is_coloured]
     glued = [names[piece.id] for piece in work.card.pieces if is_glued(piece)]
     told = [f"Colour {', '.join(coloured)}"] if coloured else []
     return told + [f"Glue on the {name}" for name in glued]

@@ -6,6 +6,7 @@ import msgspec
 
 from fair_thicket.model.basics import Key, Outline, Place
 from fair_thicket.model.bounds import MOST_CUT_AWAY, MOST_CUTS, MOST_JOINED
+from fair_thicket.model.colouring import Colouring
 from fair_thicket.model.pieces.placed import Colour, Degrees, PaperPiece, Placed
 from fair_thicket.model.spans import Cut
 
@@ -49,6 +50,8 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Parts that are inked in colours of their own.
     resists : bool
         Embossed clear: water-based ink does not take on its lines.
+    colouring : tuple of ColouredPart
+        Runs of its parts; what is in none is left as the flat colour, or the paper, has it.
     """
 
     id: Key
@@ -61,6 +64,12 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     is_taped: bool = False
     zones: Annotated[tuple[InkZone, ...], msgspec.Meta(max_length=12)] = ()
     resists: bool = False
+    colouring: Colouring = ()
+
+    @property
+    def is_coloured(self) -> bool:
+        """Whether it is coloured in: flat, or by its regions. It is then masked from washes."""
+        return self.colour is not None or bool(self.colouring)
 
 
 class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="cutout"):
@@ -72,6 +81,8 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
         White left round the image; None takes the matching die's, 0 is cut on the line.
     flipped : bool
         Turned over, as only plain paper can be.
+    colouring : tuple of ColouredPart
+        Runs of the parts of its image, on its paper.
     joined : tuple of Part
         Images that were stamped beside the first and cut out with it as one, from the back to the front.
     opening : int or None
@@ -90,6 +101,7 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     margin_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] | None = None
     flipped: bool = False
     ink: Colour | None = None
+    colouring: Colouring = ()
     joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=MOST_JOINED)] = ()
     opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
     cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_CUT_AWAY)] = ()
@@ -102,7 +114,7 @@ def as_cut(piece: Impression) -> Cutout:
     return Cutout(
         piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
         name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
-        held=piece.held, ink=piece.ink,
+        held=piece.held, ink=piece.ink, colouring=piece.colouring,
     )  # fmt: skip
 
 
@@ -111,4 +123,5 @@ def as_stamped(piece: Cutout) -> Impression:
     return Impression(
         piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
         trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,
+        colouring=piece.colouring,
     )  # fmt: skip

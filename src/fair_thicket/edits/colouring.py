@@ -1,0 +1,235 @@
+"""Edits of colours: regions and parts of images, runs of parts, schemes, the light."""
+
+from collections.abc import Callable, Collection, Sequence
+
+import msgspec
+import shapely
+
+from fair_thicket.edits.pieces import set_card
+from fair_thicket.model.bounds import MOST_SCHEMES
+from fair_thicket.model.card import Work
+from fair_thicket.model.colouring import ColouredPart, Region, Scheme, Shade, prune
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.pieces import Cutout, Impression, Piece
+from fair_thicket.model.stash import Stamp
+from fair_thicket.shape.outline import to_area, to_outline
+
+Change = Callable[[Impression | Cutout], tuple[ColouredPart, ...]]
+Recolour = Callable[[tuple[ColouredPart, ...]], tuple[ColouredPart, ...]]
+SEAM_MM = 0.02
+"""Regions that are joined meet across what parts them by at most a line's width; this much is left of a cut."""
+
+
+def set_regions(work: Work, key: str, regions: tuple[Region, ...], parts: tuple[tuple[int, ...], ...]) -> Work:
+    """Give an image of the stash its regions and parts; what coloured a region that has gone is left out."""
+    known = frozenset(region.id for region in regions)
+    stamp = work.stash.find(key)
+    work = _with_stamp(work, msgspec.structs.replace(stamp, regions=regions, parts=parts))
+    return _map_colouring(work, key, lambda colouring: prune(colouring, known))
+
+
+def parts_of(stamp: Stamp) -> list[tuple[int, ...]]:
+    """Parts of an image: those that are told, and every other region for itself."""
+    named = {region for part in stamp.parts for region in part}
+    return [*stamp.parts, *((region.id,) for region in stamp.regions if region.id not in named)]
+
+
+def part_at(stamp: Stamp, at: tuple[float, float]) -> tuple[int, ...]:
+    """Find the part of an image at a place, mm from its middle; nothing where there is none."""
+    point = shapely.Point(at)
+    hit = next((one.id for one in stamp.regions if to_area(one.ring, one.holes).covers(point)), None)
+    return next((part for part in parts_of(stamp) if hit in part), ()) if hit is not None else ()
+
+
+def join_parts(work: Work, key: str, parts: Sequence[tuple[int, ...]]) -> Work:
+    """Make one part of several, on every piece as well: the colours of the first of them go on."""
+    stamp = work.stash.find(key)
+    joined = tuple(region for part in parts for region in part)
+    if len(parts) < 2:
+        raise PaperError("Choose two or more parts to colour them as one.")
+    rest = tuple(part for part in stamp.parts if not set(part) & set(joined))
+    work = _with_stamp(work, msgspec.structs.replace(stamp, parts=(*rest, joined)))
+    return _map_colouring(work, key, lambda colouring: _joined(colouring, joined))
+
+
+def _joined(colouring: tuple[ColouredPart, ...], joined: tuple[int, ...]) -> tuple[ColouredPart, ...]:
+    touched = [part for part in colouring if set(part.regions) & set(joined)]
+    if not touched:
+        return colouring
+    rest = tuple(part for part in colouring if part not in touched)
+    return (*rest, msgspec.structs.replace(touched[0], regions=joined))
+
+
+def split_part(work: Work, key: str, part: tuple[int, ...]) -> Work:
+    """Make every region of a part one for itself, each in the colours that it has."""
+    stamp = work.stash.find(key)
+    if len(part) < 2:
+        raise PaperError("This part is a single region; draw a line across it to part it.")
+    parts = (*(one for one in stamp.parts if one != part), *((region,) for region in part))
+    work = _with_stamp(work, msgspec.structs.replace(stamp, parts=parts))
+    return _map_colouring(work, key, lambda colouring: _split(colouring, part))
+
+
+def _split(colouring: tuple[ColouredPart, ...], part: tuple[int, ...]) -> tuple[ColouredPart, ...]:
+    split: list[ColouredPart] = []
+    for one in colouring:
+        own = [region for region in one.regions if region in part]
+        if not own:
+            split.append(one)
+            continue
+        rest = tuple(region for region in one.regions if region not in part)
+        split += [msgspec.structs.replace(one, regions=rest)] if rest else []
+        split += [msgspec.structs.replace(one, regions=(region,)) for region in own]
+    return tuple(split)
+
+
+def cut_region(work: Work, key: str, region: int, line: tuple[tuple[float, float], tuple[float, float]]) -> Work:
+    """Part a region along a line, mm from the image's middle; the larger piece keeps the id and the colours.
+
+    Raises
+    ------
+    PaperError
+        When the line does not go right across it.
+    """
+    stamp = work.stash.find(key)
+    whole = next(one for one in stamp.regions if one.id == region)
+    cut = shapely.buffer(shapely.LineString(line), SEAM_MM / 2, cap_style="square")
+    pieces = shapely.get_parts(shapely.difference(to_area(whole.ring, whole.holes), cut))
+    if len(pieces) < 2:
+        raise PaperError("The line does not part the region; draw it right across, from line to line.")
+    ordered = sorted(pieces, key=lambda piece: -piece.area)
+    free = max(one.id for one in stamp.regions) + 1
+    made = tuple(_region(region if index == 0 else free + index - 1, piece) for index, piece in enumerate(ordered))
+    regions = tuple(new for one in stamp.regions for new in (made if one.id == region else (one,)))
+    return _with_stamp(work, msgspec.structs.replace(stamp, regions=regions))
+
+
+def _region(key: int, area: shapely.Geometry) -> Region:
+    return Region(key, *to_outline(area))
+
+
+def colour_parts(work: Work, keys: Collection[str], parts: Collection[tuple[int, ...]], **fields: object) -> Work:
+    """Colour parts of pieces: ``shades``, ``shadow_deg``, ``undertone``, ``dots``; the rest of each stays as it is.
+
+    Parameters
+    ----------
+    keys : ids of pieces
+        Of one image.
+    """
+
+    def change(piece: Impression | Cutout) -> tuple[ColouredPart, ...]:
+        colouring = piece.colouring
+        for part in parts:
+            known = next((one for one in colouring if set(one.regions) & set(part)), ColouredPart(part))
+            rest = tuple(one for one in colouring if not set(one.regions) & set(part))
+            colouring = (*rest, msgspec.structs.replace(known, regions=part, **fields))
+        return tuple(sorted(colouring, key=lambda one: one.regions))
+
+    return _change(work, keys, change)
+
+
+def uncolour(work: Work, keys: Collection[str], parts: Collection[tuple[int, ...]] | None = None) -> Work:
+    """Take colours off parts of pieces, or off all of them."""
+    gone = None if parts is None else {region for part in parts for region in part}
+    return _change(
+        work,
+        keys,
+        lambda piece: () if gone is None else tuple(one for one in piece.colouring if not gone & set(one.regions)),
+    )
+
+
+def set_colouring(work: Work, keys: Collection[str], colouring: tuple[ColouredPart, ...]) -> Work:
+    """Colour pieces of one image as a scheme, or another piece of it, is."""
+    return _change(work, keys, lambda piece: prune(colouring, _known(work, piece)))
+
+
+def move_runs_on(work: Work, key: str) -> Work:
+    """Give the same runs to other parts: each coloured part takes the shades of the next, so that copies differ."""
+    piece = _image(work.card.find(key))
+    coloured = [part for part in piece.colouring if part.shades]
+    if len(coloured) < 2:
+        raise PaperError("Colour two or more parts first; then their runs can change places.")
+    moved = {id(part): coloured[(index + 1) % len(coloured)].shades for index, part in enumerate(coloured)}
+    changed = tuple(
+        msgspec.structs.replace(part, shades=moved[id(part)]) if id(part) in moved else part for part in piece.colouring
+    )
+    return _change(work, {key}, lambda _: changed)
+
+
+def keep_scheme(work: Work, key: str, name: str) -> Work:
+    """Keep the colours of a piece under a name with its image; one of the same name is replaced."""
+    piece = _image(work.card.find(key))
+    name = name.strip()[:120]
+    if not name or not piece.colouring:
+        raise PaperError("Colour the image first, and give the scheme a name, such as “summer”.")
+    stamp = work.stash.find(piece.stamp)
+    others = tuple(one for one in stamp.schemes if one.name != name)
+    if len(others) >= MOST_SCHEMES:
+        raise PaperError(f"An image keeps at most {MOST_SCHEMES} schemes; drop one first.")
+    return _with_stamp(work, msgspec.structs.replace(stamp, schemes=(*others, Scheme(name, piece.colouring))))
+
+
+def replace_shade(work: Work, old: Shade, new: Shade) -> Work:
+    """Take another marker wherever one is used on this side of the card."""
+
+    def change(piece: Impression | Cutout) -> tuple[ColouredPart, ...]:
+        return tuple(
+            msgspec.structs.replace(
+                part,
+                shades=tuple(new if shade == old else shade for shade in part.shades),
+                undertone=new if part.undertone == old else part.undertone,
+                dots=new if part.dots == old else part.dots,
+            )
+            for part in piece.colouring
+        )
+
+    return _change(work, {piece.id for piece in work.card.pieces}, change)
+
+
+def set_light(work: Work, light: str) -> Work:
+    """Let light fall on the card from another side."""
+    return set_card(work, light=light)
+
+
+def _image(piece: Piece) -> Impression | Cutout:
+    if not isinstance(piece, Impression | Cutout):
+        raise PaperError("Only images are coloured by their parts.")
+    return piece
+
+
+def _known(work: Work, piece: Impression | Cutout) -> frozenset[int]:
+    return frozenset(region.id for region in work.stash.find(piece.stamp).regions)
+
+
+def _change(work: Work, keys: Collection[str], change: Change) -> Work:
+    pieces = tuple(
+        msgspec.structs.replace(piece, colouring=change(piece))
+        if piece.id in keys and isinstance(piece, Impression | Cutout)
+        else piece
+        for piece in work.card.pieces
+    )
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
+
+
+def _map_colouring(work: Work, stamp: str, change: Recolour) -> Work:
+    """Change every colouring of an image: on both sides, in every kept layout, and in its schemes."""
+
+    def changed(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+        return tuple(
+            msgspec.structs.replace(piece, colouring=change(piece.colouring))
+            if isinstance(piece, Impression | Cutout) and piece.stamp == stamp and piece.colouring
+            else piece
+            for piece in pieces
+        )
+
+    card = work.card
+    tries = tuple(msgspec.structs.replace(one, pieces=changed(one.pieces)) for one in card.tries)
+    card = msgspec.structs.replace(card, pieces=changed(card.pieces), inside=changed(card.inside), tries=tries)
+    image = work.stash.find(stamp)
+    schemes = tuple(msgspec.structs.replace(one, colouring=change(one.colouring)) for one in image.schemes)
+    return _with_stamp(msgspec.structs.replace(work, card=card), msgspec.structs.replace(image, schemes=schemes))
+
+
+def _with_stamp(work: Work, stamp: Stamp) -> Work:
+    stamps = tuple(stamp if one.id == stamp.id else one for one in work.stash.stamps)
+    return msgspec.structs.replace(work, stash=msgspec.structs.replace(work.stash, stamps=stamps))
