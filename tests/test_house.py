@@ -45,7 +45,7 @@ DESK_MAY_IMPORT = {
     "theme": set(),
     "session": set(),
     "parts": {"session", "theme"},
-    **dict.fromkeys(("stash", "scene", "masks", "rehearsal", "paper"), STATION),
+    **dict.fromkeys(("stash", "scene", "masks", "colour", "rehearsal", "paper"), STATION),
     "ink": {"scene", *STATION},
 }
 """Of the desk: a station knows no other, but what is done with ink is done on the scene. The frame knows all."""

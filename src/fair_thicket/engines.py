@@ -6,14 +6,14 @@ What prints is loaded when something is printed.
 from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
-from fair_thicket import backdrop, masks, scene
+from fair_thicket import backdrop, colour, masks, scene
 from fair_thicket.laid.visibility import View
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
-from fair_thicket.model.supplies import Ink
+from fair_thicket.model.supplies import Ink, Marker
 
 if TYPE_CHECKING:
     from fair_thicket.printing.page import Sheets
@@ -34,6 +34,7 @@ class Known(NamedTuple):
     refused : sequence of Refused
         Pins that the plan could not hold.
     inks : sequence of Ink
+    markers : sequence of Marker
         The maker's own.
     pictures : mapping of picture name to PNG bytes, or None
         Needed to rehearse what the masks offer; without them the masks offer nothing.
@@ -44,6 +45,7 @@ class Known(NamedTuple):
     view: View | None = None
     refused: Sequence[Refused] = ()
     inks: Sequence[Ink] = ()
+    markers: Sequence[Marker] = ()
     pictures: Mapping[str, bytes] | None = None
 
 
@@ -133,6 +135,17 @@ def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
     return judge
 
 
+def _judge_colour(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
+    del go_on
+    picture = known.rehearsal.scene if known.rehearsal is not None else None
+    return colour.judge(work, view=known.view, picture=picture, markers=known.markers)
+
+
+def _colour_again(work: Work, known: Known, go_on: GoOn) -> Judge:
+    del work, go_on  # figures are held against what is behind them in the card's own picture alone
+    return lambda after: colour.judge(after, markers=known.markers)
+
+
 def _mask_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
     from fair_thicket.printing.mask_sheets import draw_mask_pages
     from fair_thicket.printing.platform_pages import draw_platform_pages
@@ -155,5 +168,6 @@ def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
 ENGINES = [
     Engine("scene", "scene", _judge_scene, share=0.6),  # it has most to try; the others must come to a turn as well
     Engine("backdrop", "scene", _judge_backdrop, _backdrop_again, share=0.8, turn=20, pages=_backdrop_pages),
+    Engine("colour", "colour", _judge_colour, _colour_again, share=0.9, turn=5, steps=colour.list_steps),
     Engine("masks", "masks", _judge_masks, _masks_again, turn=10, steps=masks.list_steps, pages=_mask_pages),
 ]

@@ -10,8 +10,13 @@ from fair_thicket.printing.plan_pdf import Side, plan_pdf
 
 
 def list_all_steps(work: Work, plan: MaskPlan, *, engines: Sequence[Engine] = tuple(ENGINES)) -> list[Step]:
-    """List what is done at the table for a side of a card, engine by engine in their turns."""
-    return [step for one in _in_turn(engines) if one.steps is not None for step in one.steps(work, plan)]
+    """List what is done at the table for a side of a card: press by press, within each engine by engine in their turns.
+
+    What an engine says of a press comes before the same press of the engines after it: colouring, for one, comes right
+    before the first wash.
+    """
+    steps = [step for one in _in_turn(engines) if one.steps is not None for step in one.steps(work, plan)]
+    return sorted(steps, key=lambda step: step.press)
 
 
 def print_card(

@@ -8,7 +8,7 @@ if TYPE_CHECKING:
     from fair_thicket.desk.parts.pictures import StampPictures
     from fair_thicket.desk.session.session import Session
 
-STASH, SCENE, MASKS, REHEARSAL, PAPER = "stash", "scene", "masks", "rehearsal", "paper"
+STASH, SCENE, MASKS, COLOUR, REHEARSAL, PAPER = "stash", "scene", "masks", "colour", "rehearsal", "paper"
 
 
 def _stash(session: "Session", pictures: "StampPictures") -> Pane:
@@ -29,6 +29,12 @@ def _masks(session: "Session", pictures: "StampPictures") -> Pane:
     return MasksStation(session, pictures)
 
 
+def _colour(session: "Session", pictures: "StampPictures") -> Pane:
+    from fair_thicket.desk.colour.station import ColourStation
+
+    return ColourStation(session, pictures)
+
+
 def _rehearsal(session: "Session", pictures: "StampPictures") -> Pane:
     from fair_thicket.desk.rehearsal.station import RehearsalStation
 
@@ -47,6 +53,7 @@ STATIONS = [
     Station(STASH, "Stash", _stash),
     Station(SCENE, "Scene", _scene),
     Station(MASKS, "Masks", _masks),
+    Station(COLOUR, "Colour", _colour),
     Station(REHEARSAL, "Rehearsal", _rehearsal),
     Station(PAPER, "Paper", _paper),
 ]

@@ -8,6 +8,7 @@ All three weights are 1.
 """
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -73,6 +74,7 @@ def difference(one: Floats, other: Floats) -> Floats:
     return np.asarray(np.sqrt(lighter**2 + stronger**2 + across**2 + tilt * stronger * across), np.float64)
 
 
+@lru_cache(maxsize=4096)
 def difference_of(one: Colour, other: Colour) -> float:
     """CIEDE2000 between two colours."""
     return float(difference(labs_of([one]), labs_of([other]))[0])

@@ -36,6 +36,9 @@ from fair_thicket.shape.raster import fill
 
 Floats = NDArray[np.float32]
 Bool = NDArray[np.bool_]
+Own = tuple[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, float]]
+"""Regions, outline and size of an image."""
+Patch = tuple[tuple[slice, slice], Bool, Floats | None]
 PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 SHADOW_DEG: dict[Light, float] = {"left": 50.0, "above": 90.0, "right": 130.0}
 """Where shadow lies when light falls from a side and from above, degrees clockwise from the right."""
@@ -137,31 +140,43 @@ def _absorb(laying: Laying) -> tuple[Floats, Bool]:
     labels = _labels(stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
     absorbed = np.zeros((*labels.shape, 3), np.float32)
     laid = np.zeros(labels.shape, bool)
-    texture = _texture(labels.shape)
+    own = (stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
     for part in laying.colouring:
-        for region in part.regions:
-            window = _window_of(labels, region)
-            if window is None:
-                continue
-            inside = labels[window] == region
+        shadow = laying.shadow_deg if part.shadow_deg is None else part.shadow_deg
+        for window, inside, k in _lay_part(own, part, shadow, laying.order):
             laid[window] |= inside
-            if part.shades or part.undertone or part.dots:
-                k = _lay_part(part, inside, laying)
-                k *= texture[window][:, :, None]
-                absorbed[window][inside] = k[inside]
+            if k is not None:
+                cv2.copyTo(k, inside.view(np.uint8), absorbed[window])
     for array in (absorbed, laid):
         array.setflags(write=False)
     return absorbed, laid
 
 
-def _lay_part(part: ColouredPart, inside: Bool, laying: Laying) -> Floats:
-    """K/S of a part on a window of the image, (rows, columns, 3)."""
+@lru_cache(maxsize=400)
+def _lay_part(own: Own, part: ColouredPart, shadow_deg: float, order: ShadeOrder) -> tuple[Patch, ...]:
+    """Lay a part: for each of its regions the window, where it is, and its K/S; kept, so that a change costs little."""
+    labels = _labels(*own)
+    texture = _texture(labels.shape)
+    patches: list[Patch] = []
+    for region in part.regions:
+        window = _window_of(labels, region)
+        if window is None:
+            continue
+        inside = labels[window] == region
+        k = None
+        if part.shades or part.undertone or part.dots:
+            k = _lay_region(part, inside, shadow_deg, order) * texture[window][:, :, None]
+        patches.append((window, inside, k))
+    return tuple(patches)
+
+
+def _lay_region(part: ColouredPart, inside: Bool, shadow_deg: float, order: ShadeOrder) -> Floats:
+    """K/S of a region of a part on its window, (rows, columns, 3)."""
     away = np.pad(inside, 1)
     depth = cv2.distanceTransform(away.astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     k = np.zeros((*inside.shape, 3), np.float32)
     if part.shades:
-        shadow = laying.shadow_deg if part.shadow_deg is None else part.shadow_deg
-        k += _lay_run(part, _field(inside, depth, shadow), inside, laying.order)
+        k += _lay_run(part, _field(inside, depth, shadow_deg), inside, order)
     if part.undertone is not None:
         k += np.float32(0.6) * _k(part.undertone.colour)
     if part.dots is not None:
@@ -280,5 +295,6 @@ def _dots(shape: tuple[int, int]) -> Floats:
     return dots
 
 
+@lru_cache(maxsize=512)
 def _k(colour: str) -> Floats:
     return k_of(np.array(channels(colour), np.float32))

@@ -56,7 +56,7 @@ class Finding(msgspec.Struct, frozen=True):
     measure : float
         The figure that was judged.
     unit : str
-        Unit of the measure: ``mm``, ``mm2``, ``share``, ``ratio``, ``deg`` or ``count``.
+        Unit of the measure: ``mm``, ``mm2``, ``share``, ``ratio``, ``deg``, ``difference`` (CIEDE2000) or ``count``.
     pieces : tuple of str
         Ids of the pieces concerned, the one to act on first.
     places : tuple of rings

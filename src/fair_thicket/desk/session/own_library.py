@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject, Signal
 from fair_thicket.library.store import Library
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp
-from fair_thicket.model.supplies import Ink, Paper, Supply
+from fair_thicket.model.supplies import Ink, Marker, Paper, Supply
 
 
 class OwnLibrary(QObject):
@@ -32,6 +32,10 @@ class OwnLibrary(QObject):
     def own_inks(self) -> list[Ink]:
         """Inks of the maker's own, by name; none where there is no library or it cannot be read."""
         return [one for one in self._supplies("ink") if isinstance(one, Ink)]
+
+    def own_markers(self) -> list[Marker]:
+        """Markers of the maker's own, by name; none where there is no library or it cannot be read."""
+        return [one for one in self._supplies("marker") if isinstance(one, Marker)]
 
     def own_papers(self) -> list[Paper]:
         """Papers of the maker's own, by name; none where there is no library or it cannot be read."""

@@ -22,6 +22,7 @@ from fair_thicket.library import Library
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp, new_key
+from fair_thicket.model.supplies import Supply
 from fair_thicket.scene.balance import Balance, weigh
 
 GLANCE_DELAY_MS = 0
@@ -250,7 +251,7 @@ class Session(OwnLibrary):
         ):
             earlier = (self.outcome.plan, self.outcome.refused)
         view = self.view
-        own = self.own_inks()
+        own: list[Supply] = [*self.own_inks(), *self.own_markers()]
         self._thinker.ask(lambda: think(work, pictures, view, earlier, own, go_on=lambda: self.is_wanted(work)))
 
     def is_wanted(self, work: Work) -> bool:

@@ -1,0 +1,1 @@
+"""The station of colour: one image large, its parts and their runs, and the colouring list."""

@@ -1,0 +1,490 @@
+"""Colour: images region by region in the maker's own markers, seen before they are coloured."""
+
+from collections.abc import Mapping
+from functools import partial
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QIcon, QPixmap, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QStackedWidget, QVBoxLayout, QWidget
+
+from fair_thicket import edits
+from fair_thicket.colour.listing import CAUTION, list_colouring, say_line
+from fair_thicket.colour.offers import markers_on, offer_runs, used_shades
+from fair_thicket.colour.reading import read_regions
+from fair_thicket.desk.colour.colour_map import ColourMap, Part, picture_of
+from fair_thicket.desk.colour.fetch_row import FetchRow
+from fair_thicket.desk.colour.run_rows import RunRow
+from fair_thicket.desk.frame.actions import Actions, Record, line
+from fair_thicket.desk.frame.station import Pane, State, say_to_settle
+from fair_thicket.desk.parts.advice_panel import AdvicePanel
+from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
+from fair_thicket.desk.parts.pictures import StampPictures
+from fair_thicket.desk.session.background import Worker
+from fair_thicket.desk.session.session import Session
+from fair_thicket.edits import colouring as colours
+from fair_thicket.model.card import Work
+from fair_thicket.model.colouring import ColouredPart, Region, Shade
+from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.model.stash import Kind
+from fair_thicket.model.supplies import Marker
+from fair_thicket.shape.outline import to_area
+
+PANES = ("Runs", "Colouring list", "Advice")
+LIGHTS = ("left", "above", "right")
+ORDERS = ("dark first", "light first")
+THUMB_PX = 72
+MOST_THUMBS = 300
+NO_MARKERS = "No markers yet. List yours at Stash, under supplies: by hand, from a table or a swatch card."
+MENU = "Colour"
+Found = tuple[str, tuple[Region, ...], tuple[Part, ...]]
+
+
+class ColourStation(Pane):
+    """One image large, its parts and their runs, and the list of all that is to be coloured.
+
+    Attributes
+    ----------
+    map : ColourMap
+    images : QListWidget
+        The images on the card.
+    rows : list of RunRow
+    reader : Worker
+        Reads the regions of an image that has none yet.
+    """
+
+    def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        del pictures
+        self._key: str | None = None
+        self._tried: set[tuple[str, str]] = set()
+        self._thumbs: dict[tuple[str, tuple[ColouredPart, ...]], QIcon] = {}
+        self.map = ColourMap()
+        self.map.partsChosen.connect(self._show_part)
+        self.map.shadowAsked.connect(self._turn_shadow)
+        self.rows: list[RunRow] = []
+        self.reader = Worker(self)
+        self.reader.done.connect(self._take_regions)
+        self.reader.failed.connect(session.said)
+        self.menus = {MENU: QMenu(self)}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left(), 1)
+        row.addWidget(self._right())
+        session.cardChanged.connect(self.refresh)
+        session.outcomeChanged.connect(self._show_facts)
+        session.selectionChanged.connect(self._follow_selection)
+        session.libraryChanged.connect(self._show_runs)
+        self.refresh()
+
+    # -- building ------------------------------------------------------------------------------------------------
+
+    def _left(self) -> QWidget:
+        pane = ground("mistPane")
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(16, 10, 14, 8)
+        self._facts = Hint()
+        head = head_row("Colour", self._facts)
+        more = button("More …", self._open_menu, tip="Parts, schemes and copies")
+        more.setAccessibleName("More that can be done with colours")
+        self._more = more
+        head.addWidget(more)
+        box.addLayout(head)
+        light = QHBoxLayout()
+        light.addWidget(label("Light falls from the", "soft"))
+        self.light = Choices(LIGHTS, lambda index: self._set_light(LIGHTS[index]))
+        light.addWidget(self.light)
+        light.addSpacing(12)
+        light.addWidget(label("Runs are laid", "soft"))
+        self.order = Choices(ORDERS, lambda index: self._set_order(ORDERS[index]))
+        light.addWidget(self.order)
+        light.addStretch(1)
+        box.addLayout(light)
+        box.addWidget(self.map, 1)
+        self.images = QListWidget()
+        self.images.setAccessibleName("Images on the card")
+        self.images.setFlow(QListWidget.Flow.LeftToRight)
+        self.images.setIconSize(QSize(THUMB_PX, THUMB_PX))
+        self.images.setFixedHeight(THUMB_PX + 30)
+        self.images.setSpacing(3)
+        self.images.currentRowChanged.connect(self._choose_image)
+        box.addWidget(self.images)
+        return pane
+
+    def _right(self) -> QWidget:
+        pane = ground("paperPane", width=304)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(14, 12, 8, 12)
+        self.panes = Choices(PANES, self.show_pane, style="smallChoice")
+        self.panes.show_choice(0)
+        box.addWidget(self.panes)
+        self._stack = QStackedWidget()
+        self.advice = AdvicePanel(self._session, "colour", "Advice for the colours")
+        self._list = Column(spacing=4, margin=0)
+        for widget in (self._runs_pane(), self._list, self.advice):
+            self._stack.addWidget(widget)
+        box.addWidget(self._stack, 1)
+        return pane
+
+    def _runs_pane(self) -> QWidget:
+        whole = QWidget()
+        box = QVBoxLayout(whole)
+        box.setContentsMargins(0, 4, 0, 0)
+        self._heading = label("", "subheading", wrap=True)
+        box.addWidget(self._heading)
+        self._told = label("", "soft", wrap=True)
+        box.addWidget(self._told)
+        row = QHBoxLayout()
+        row.addWidget(label("Shades", "soft"))
+        self.shades = Stepper("Shades of a run", (1, 6), 1, lambda value: f"{value:.0f}", self._set_shades)
+        self.shades.show_value(3)
+        row.addWidget(self.shades)
+        row.addStretch(1)
+        self.white = button("Stays white", self._stay_white, tip="Coloured around, not over")
+        row.addWidget(self.white)
+        self.off = button("Off", self._take_off, tip="Take the colours off the parts chosen")
+        row.addWidget(self.off)
+        box.addLayout(row)
+        self._runs = Column(spacing=2, margin=0)
+        box.addWidget(self._runs, 1)
+        return whole
+
+    def show_pane(self, index: int) -> None:
+        """Show the runs, the colouring list, or the advice."""
+        self.panes.show_choice(index)
+        self._stack.setCurrentIndex(index)
+
+    # -- the frame -----------------------------------------------------------------------------------------------
+
+    def state(self) -> State:
+        """Tell how much advice for the colours is to settle."""
+        return say_to_settle(self._session, "colour", State())
+
+    def first(self) -> QWidget:
+        """Give the map."""
+        return self.map
+
+    def records(self) -> list[Record]:
+        """List what can be asked of colours."""
+
+        def parts() -> bool:
+            return bool(self.map.chosen)
+
+        def several() -> bool:
+            return len(self.map.chosen) > 1
+
+        def image() -> bool:
+            return self._piece() is not None
+
+        def coloured() -> bool:
+            piece = self._piece()
+            return piece is not None and bool(piece.colouring)
+
+        return [
+            Record("join-parts", MENU, "Colour these parts as one", "", self.join_parts, several),
+            Record("split-part", MENU, "Every region for itself", "", self.split_part, parts),
+            Record("read-regions", MENU, "Read its regions anew", "", self.read_anew, image),
+            line(MENU),
+            Record("like-other", MENU, "Colour it like …", "", lambda: None, image, lines=self._others),
+            Record("runs-on", MENU, "Same runs, other parts", "", self.move_runs_on, coloured),
+            Record("keep-scheme", MENU, "Keep its colours as a scheme …", "", self.ask_scheme, coloured),
+            Record("take-scheme", MENU, "Take a scheme", "", lambda: None, image, lines=self._schemes),
+            line(MENU),
+            Record("uncolour", MENU, "Take all its colours off", "", self.uncolour, coloured),
+        ]
+
+    def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
+        """Keep the actions up to date when parts are chosen."""
+        del menus
+        self.map.partsChosen.connect(actions.refresh)
+
+    def close_workers(self) -> None:
+        """Give up reading regions."""
+        self.reader.close()
+
+    def _open_menu(self) -> None:
+        self.menus[MENU].popup(self._more.mapToGlobal(self._more.rect().bottomLeft()))
+
+    # -- which image ---------------------------------------------------------------------------------------------
+
+    def _piece(self) -> Impression | Cutout | None:
+        return next((piece for piece in self._images() if piece.id == self._key), None)
+
+    def _images(self) -> list[Impression | Cutout]:
+        work = self._session.work
+        return [
+            piece
+            for piece in work.card.pieces
+            if isinstance(piece, Impression | Cutout) and work.stash.find(piece.stamp).kind is Kind.STAMP
+        ]
+
+    def _choose_image(self, row: int) -> None:
+        if row < 0:
+            return
+        key = str(self.images.item(row).data(Qt.ItemDataRole.UserRole))
+        if key != self._key:
+            self._key = key
+            self._session.select({key})
+            self._show_image()
+
+    def _follow_selection(self) -> None:
+        chosen = [piece.id for piece in self._images() if piece.id in self._session.selection]
+        if len(chosen) == 1 and chosen[0] != self._key:
+            self._key = chosen[0]
+            self._show_row()
+            self._show_image()
+
+    def _show_row(self) -> None:
+        self.images.blockSignals(True)
+        for row in range(self.images.count()):
+            if self.images.item(row).data(Qt.ItemDataRole.UserRole) == self._key:
+                self.images.setCurrentRow(row)
+        self.images.blockSignals(False)
+
+    # -- showing -------------------------------------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the card's images, the one chosen, and the list."""
+        card = self._session.work.card
+        self.light.show_choice(LIGHTS.index(card.light))
+        self.order.show_choice(ORDERS.index(card.shade_order))
+        if not self.isVisible():
+            return
+        there = self._images()
+        if self._key not in {piece.id for piece in there}:
+            self._key = there[0].id if there else None
+        self._list_images(there)
+        self._show_image()
+        self._show_list()
+        self._show_facts()
+
+    def _list_images(self, there: list[Impression | Cutout]) -> None:
+        keys = [piece.id for piece in there]
+        listed = [self.images.item(row).data(Qt.ItemDataRole.UserRole) for row in range(self.images.count())]
+        if keys != listed:
+            self.images.blockSignals(True)
+            self.images.clear()
+            for piece in there:
+                item = QListWidgetItem("")
+                item.setData(Qt.ItemDataRole.UserRole, piece.id)
+                item.setToolTip(self._session.names.get(piece.id, piece.id))
+                item.setData(Qt.ItemDataRole.AccessibleTextRole, self._session.names.get(piece.id, piece.id))
+                item.setSizeHint(QSize(THUMB_PX + 6, THUMB_PX + 8))
+                self.images.addItem(item)
+            self.images.blockSignals(False)
+        for row, piece in enumerate(there):
+            self.images.item(row).setIcon(self._thumb(piece))
+        self._show_row()
+
+    def _thumb(self, piece: Impression | Cutout) -> QIcon:
+        """Picture an image small, in its colours; kept while they are the same."""
+        key = (piece.stamp, piece.colouring)
+        if key not in self._thumbs:
+            if len(self._thumbs) > MOST_THUMBS:
+                self._thumbs.clear()
+            image = picture_of(self._session.work, self._session.pictures, piece)
+            small = image.scaled(
+                THUMB_PX, THUMB_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
+            )
+            self._thumbs[key] = QIcon(QPixmap.fromImage(small))
+        return self._thumbs[key]
+
+    def _show_image(self) -> None:
+        work, piece = self._session.work, self._piece()
+        self.map.show_piece(work, self._session.pictures, piece.id if piece else None)
+        if piece is not None:
+            self._ask_regions(work, piece)
+        self._show_part()
+
+    def _ask_regions(self, work: Work, piece: Impression | Cutout) -> None:
+        """Have the regions of an image read that has none yet."""
+        stamp = work.stash.find(piece.stamp)
+        data = self._session.pictures.get(stamp.picture)
+        if stamp.regions or data is None or (stamp.id, stamp.picture) in self._tried:
+            return
+        self._tried.add((stamp.id, stamp.picture))
+        self.reader.ask(lambda: (stamp.id, *read_regions(stamp, data)))
+
+    def _take_regions(self, found: Found) -> None:
+        key, regions, parts = found
+        if not self._session.work.stash.has(key):
+            return
+        name = self._session.work.stash.find(key).name
+        if not regions:
+            self._session.said.emit(f"The {name} has no region that its lines close; give it a colour as a whole.")
+            return
+        self._session.edit(f"read the regions of {name}", lambda work: colours.set_regions(work, key, regions, parts))
+
+    def _show_part(self) -> None:
+        piece = self._piece()
+        chosen = self.map.chosen
+        for widget in (self.white, self.off, self.shades):
+            widget.setEnabled(bool(chosen))
+        if piece is None:
+            self._heading.setText("Nothing to colour")
+            self._told.setText("Images come to the card at the Scene station.")
+        elif not chosen:
+            self._heading.setText(f"{self._session.names[piece.id][:1].upper()}{self._session.names[piece.id][1:]}")
+            parts = colours.parts_of(self._session.work.stash.find(piece.stamp))
+            done = {region for part in piece.colouring for region in part.regions}
+            left = sum(not set(part) & done for part in parts)
+            told = f"{len(parts)} parts, {left} of them without colour. " if parts else "Its regions are being read. "
+            self._told.setText(told + "Click a part; with Ctrl held several.")
+        else:
+            self._tell_chosen(piece, chosen)
+        self._show_runs()
+
+    def _tell_chosen(self, piece: Impression | Cutout, chosen: list[Part]) -> None:
+        stamp = self._session.work.stash.find(piece.stamp)
+        regions = [region for part in chosen for region in part]
+        area = sum(to_area(one.ring, one.holes).area for one in stamp.regions if one.id in regions)
+        parts = colours.parts_of(stamp)
+        which = ", ".join(str(parts.index(part) + 1) for part in chosen)
+        self._heading.setText(f"Part{'s' * (len(chosen) > 1)} {which} of the {self._session.names[piece.id]}")
+        known = next((one for one in piece.colouring if set(one.regions) & set(chosen[0])), None)
+        run = "not coloured yet" if known is None else "stays white"
+        if known is not None and known.shades:
+            run = ", ".join(shade.name or shade.colour for shade in known.shades)
+            self.shades.show_value(len(known.shades))
+        many = f"{len(regions)} regions, " if len(regions) > 1 else ""
+        self._told.setText(f"{many}{area / 100:.1f} cm² · {run}")
+
+    def _show_runs(self) -> None:
+        self._runs.clear()
+        self.rows = []
+        markers = self._markers()
+        if not markers:
+            self._runs.box.addWidget(label(NO_MARKERS, "soft", wrap=True))
+            return
+        for offer in offer_runs(markers, round(self.shades.value), used_shades(self._session.work)):
+            row = RunRow(offer, partial(self._take_run, offer.shades))
+            row.setEnabled(bool(self.map.chosen))
+            self.rows.append(row)
+            self._runs.box.addWidget(row)
+
+    def _markers(self) -> list[Marker]:
+        """Give the maker's own markers; where there are none, those that the card is coloured with."""
+        return self._session.own_markers() or markers_on(self._session.work)
+
+    def _show_list(self) -> None:
+        self._list.clear()
+        work = self._session.work
+        found = list_colouring(work)
+        if not found.lines:
+            self._list.box.addWidget(label("Nothing is coloured yet.", "soft", wrap=True))
+            return
+        least = "none fewer will do" if found.is_least else "the best found"
+        self._list.box.addWidget(
+            label(f"{len(found.lines)} markers out, {least} · about {found.minutes:.0f} min", "soft", wrap=True)
+        )
+        self._list.box.addWidget(label(CAUTION, "soft", wrap=True))
+        for number, one in enumerate(found.lines, 1):
+            self._list.box.addWidget(FetchRow(number, one, say_line(work, one), self._session))
+
+    def _show_facts(self) -> None:
+        there = self._images()
+        if not there:
+            self._facts.setText("no images on the card yet")
+            return
+        done = sum(bool(piece.colouring) for piece in there)
+        self._facts.setText(f"{done} of {len(there)} images coloured by their parts")
+
+    # -- asking --------------------------------------------------------------------------------------------------
+
+    def _set_light(self, light: str) -> None:
+        self._session.edit("turn the light", lambda work: colours.set_light(work, light))
+
+    def _set_order(self, order: str) -> None:
+        self._session.edit("lay runs the other way", lambda work: edits.set_card(work, shade_order=order))
+
+    def _set_shades(self, value: float) -> None:
+        self.shades.show_value(value)
+        self._show_runs()
+
+    def _colour(self, words: str, **fields: object) -> None:
+        key, chosen = self._key, list(self.map.chosen)
+        if key is not None and chosen:
+            merge = f"shadow {key}" if "shadow_deg" in fields else ""
+            self._session.edit(words, lambda work: colours.colour_parts(work, {key}, chosen, **fields), merge_key=merge)
+
+    def _take_run(self, shades: tuple[Shade, ...]) -> None:
+        self._colour("colour a part", shades=shades)
+
+    def _stay_white(self) -> None:
+        self._colour("leave a part white", shades=())
+
+    def _turn_shadow(self, degrees: float) -> None:
+        self._colour("turn a shadow", shadow_deg=degrees)
+
+    def _take_off(self) -> None:
+        key, chosen = self._key, list(self.map.chosen)
+        if key is not None:
+            self._session.edit("take colours off", lambda work: colours.uncolour(work, {key}, chosen))
+
+    def uncolour(self) -> None:
+        """Take all colours off the image."""
+        key = self._key
+        if key is not None:
+            self._session.edit("take all colours off", lambda work: colours.uncolour(work, {key}))
+
+    def join_parts(self) -> None:
+        """Make one part of those chosen."""
+        piece, chosen = self._piece(), list(self.map.chosen)
+        if piece is not None:
+            self._session.edit("join parts", lambda work: colours.join_parts(work, piece.stamp, chosen))
+
+    def split_part(self) -> None:
+        """Make every region of the part chosen one for itself."""
+        piece, chosen = self._piece(), list(self.map.chosen)
+        if piece is not None and chosen:
+            self._session.edit("split a part", lambda work: colours.split_part(work, piece.stamp, chosen[0]))
+
+    def read_anew(self) -> None:
+        """Read the regions of the image again; ids of those that are the same stay."""
+        piece = self._piece()
+        if piece is None:
+            return
+        stamp = self._session.work.stash.find(piece.stamp)
+        data = self._session.pictures.get(stamp.picture)
+        if data is not None:
+            self.reader.ask(lambda: (stamp.id, *read_regions(stamp, data)))
+
+    def move_runs_on(self) -> None:
+        """Give the same runs to other parts."""
+        key = self._key
+        if key is not None:
+            self._session.edit("give runs to other parts", lambda work: colours.move_runs_on(work, key))
+
+    def ask_scheme(self) -> None:
+        """Ask for a name, and keep the image's colours under it."""
+        from PySide6.QtWidgets import QInputDialog
+
+        key = self._key
+        name, is_given = QInputDialog.getText(self, "Keep its colours", "Name of the scheme")
+        if is_given and key is not None:
+            self._session.edit("keep a scheme", lambda work: colours.keep_scheme(work, key, name))
+
+    def _schemes(self) -> list[tuple[str, partial[None]]]:
+        piece = self._piece()
+        if piece is None:
+            return []
+        schemes = self._session.work.stash.find(piece.stamp).schemes
+        return [(scheme.name, partial(self._take_colouring, scheme.colouring)) for scheme in schemes]
+
+    def _others(self) -> list[tuple[str, partial[None]]]:
+        """List the other copies of the image that are coloured."""
+        piece = self._piece()
+        if piece is None:
+            return []
+        others = [one for one in self._images() if one.stamp == piece.stamp and one.id != piece.id and one.colouring]
+        return [(self._session.names[one.id], partial(self._take_colouring, one.colouring)) for one in others]
+
+    def _take_colouring(self, colouring: tuple[ColouredPart, ...]) -> None:
+        key = self._key
+        if key is not None:
+            self._session.edit("colour it like another", lambda work: colours.set_colouring(work, {key}, colouring))
