@@ -32,7 +32,7 @@ MAY_IMPORT = {
     **dict.fromkeys(ENGINES, GROUND),
     "files": GROUND - {"edits"},
     "demo": {"intake", "backdrop", "colour", "files", *GROUND},
-    "printing": {"files", *GROUND} - {"edits"},
+    "printing": {"files", "colour", *GROUND},
     "engines": {"model", "laid", "printing", *ENGINES},
     "advice": {"model", "laid", "edits", "engines", "scene"},
     "making": {"model", "engines", "printing"},

@@ -118,6 +118,13 @@ def _add_colour_words(commands: Any) -> None:
     shades.add_argument("--paper", type=colour.colour_of, default="#ffffff", metavar="#RRGGBB", help="white, usually")
     _json_flag(shades)
 
+    made = _command(commands, "colour", colour.colour, "colour a card by the first suggestion")
+    made.add_argument("card", type=Path, metavar="CARD.thicket")
+    made.add_argument("-o", dest="out", type=Path, required=True, metavar="OUT.thicket")
+    made.add_argument("--markers", type=Path, metavar="MARKERS.csv", help="default: those that the card knows")
+    made.add_argument("--seed", type=int, default=0, help="another number proposes others")
+    _json_flag(made)
+
 
 def _add_engine_words(commands: Any) -> None:
     """Add the words of the engines' own; the desk starts without them."""

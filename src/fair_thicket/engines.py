@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket import backdrop, colour, masks, scene
-from fair_thicket.laid.visibility import View
+from fair_thicket.laid.visibility import View, look
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
@@ -138,7 +138,8 @@ def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
 def _judge_colour(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     del go_on
     picture = known.rehearsal.scene if known.rehearsal is not None else None
-    return colour.judge(work, view=known.view, picture=picture, markers=known.markers)
+    view = known.view or look(work)
+    return colour.judge(work, view=view, picture=picture, markers=known.markers)
 
 
 def _colour_again(work: Work, known: Known, go_on: GoOn) -> Judge:
@@ -156,6 +157,12 @@ def _mask_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -
     draw_wash_pages(sheets, side.work)
 
 
+def _colour_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
+    from fair_thicket.printing.colour_pages import draw_colour_pages
+
+    draw_colour_pages(sheets, side.work, pictures)
+
+
 def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
     from fair_thicket.printing.border_pages import draw_border_pages, draw_frame_pages, draw_hill_pages
 
@@ -168,6 +175,15 @@ def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
 ENGINES = [
     Engine("scene", "scene", _judge_scene, share=0.6),  # it has most to try; the others must come to a turn as well
     Engine("backdrop", "scene", _judge_backdrop, _backdrop_again, share=0.8, turn=20, pages=_backdrop_pages),
-    Engine("colour", "colour", _judge_colour, _colour_again, share=0.9, turn=5, steps=colour.list_steps),
+    Engine(
+        "colour",
+        "colour",
+        _judge_colour,
+        _colour_again,
+        share=0.9,
+        turn=5,
+        steps=colour.list_steps,
+        pages=_colour_pages,
+    ),
     Engine("masks", "masks", _judge_masks, _masks_again, turn=10, steps=masks.list_steps, pages=_mask_pages),
 ]

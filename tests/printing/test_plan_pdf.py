@@ -145,7 +145,7 @@ def test_masks_on_paper_have_the_outline_of_their_image_within_a_tenth_of_a_mill
     reader = PdfReader(io.BytesIO(print_card([Side("front", work, plan, [])], pictures, paper="letter")))
     pages = [page for page in reader.pages if "Masks to cut" in page.extract_text()]
     drawn = [path for page in pages for path in _paths(page, float(page.mediabox.height) * MM_PER_POINT)]
-    assert len(plan.masks) == 10
+    assert len(plan.masks) == 12
     for mask in plan.masks:
         outline = shapely.Polygon(work.stash.find(mask.stamp).outline).buffer(rim, quad_segs=32).exterior
         middle = shapely.box(*outline.bounds).centroid

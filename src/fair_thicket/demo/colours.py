@@ -13,7 +13,7 @@ FAMILIES: dict[str, tuple[str, ...]] = {
     "fern": ("#cfe0bd", "#9cc08a", "#4f8a4a", "#2c5a33"),
     "moss": ("#dfe6b0", "#b3c26d", "#7d9440"),
     "shell": ("#f0d9b8", "#d9a86a", "#a86f38"),
-    "bark": ("#d9c3a5", "#9d7852", "#6b4a30"),
+    "bark": ("#d9c3a5", "#a37e58", "#6b4a30"),
     "clay": ("#f6d2b4", "#e39a62", "#b5602f"),
     "toadstool": ("#f2b3a6", "#d8604f", "#9c2f33"),
     "dusk": ("#ccd4e6", "#8fa0c6", "#55659a"),

@@ -75,6 +75,53 @@ def runs(options: argparse.Namespace) -> int:
     return 0
 
 
+def colour(options: argparse.Namespace) -> int:
+    """Colour a card by the first suggestion."""
+    from fair_thicket.colour.offers import markers_on
+    from fair_thicket.colour.reading import read_regions
+    from fair_thicket.colour.runs import markers_among
+    from fair_thicket.colour.suggesting import suggest
+    from fair_thicket.edits.colouring import set_regions
+    from fair_thicket.files.card_file import open_card, save_card
+    from fair_thicket.files.supplies_csv import read_supplies
+    from fair_thicket.intake.apart import TABLE_S, run_apart
+    from fair_thicket.laid.visibility import look
+    from fair_thicket.model.stash import Kind
+
+    if options.out.resolve() == options.card.resolve():
+        raise InputError("The coloured card would take the place of the card itself; give -o another name.")
+    work, pictures = open_card(options.card)
+    for stamp in work.stash.stamps:
+        if stamp.kind is Kind.STAMP and not stamp.regions:
+            work = set_regions(work, stamp.id, *read_regions(stamp, pictures.get(stamp.picture, b"")))
+    markers = markers_on(work)
+    if options.markers is not None:
+        name = options.markers.name
+        markers = markers_among(run_apart(read_supplies, options.markers, name=name, seconds=TABLE_S))
+    if not markers:
+        raise InputError("No markers are known; give a list of yours with --markers MARKERS.csv.")
+    found = suggest(work, look(work), markers, seed=options.seed)
+    if not found:
+        raise InputError("No image on the card has a region to colour; put images on it first.")
+    best = found[0]
+    save_card(options.out, best.work, pictures)
+    if options.json:
+        terms = {name: round(value, 4) for name, value in best.terms._asdict().items()}
+        return print_json(
+            {
+                "families": list(best.families),
+                "score": round(best.score, 4),
+                "terms": terms,
+                "reasons": list(best.reasons),
+                "optimal": best.is_best,
+            }
+        )
+    print(f"Coloured in {options.out}")
+    for reason in best.reasons:
+        print(f"  {reason}")
+    return 0
+
+
 def colour_of(words: str) -> str:
     """Read a colour such as ``#3c6e47``; argparse tells what is wrong with any other."""
     if not COLOUR.fullmatch(words.lower()):

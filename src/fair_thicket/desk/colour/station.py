@@ -14,6 +14,7 @@ from fair_thicket.colour.reading import read_regions
 from fair_thicket.desk.colour.colour_map import ColourMap, Part, picture_of
 from fair_thicket.desk.colour.fetch_row import FetchRow
 from fair_thicket.desk.colour.run_rows import RunRow
+from fair_thicket.desk.colour.suggest import Suggest
 from fair_thicket.desk.frame.actions import Actions, Record, line
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
@@ -86,6 +87,10 @@ class ColourStation(Pane):
         box.setContentsMargins(16, 10, 14, 8)
         self._facts = Hint()
         head = head_row("Colour", self._facts)
+        self.suggest_button = button(
+            "Suggest colours …", self.suggest, "primary", tip="Proposals for the whole card, in your own markers"
+        )
+        head.addWidget(self.suggest_button)
         more = button("More …", self._open_menu, tip="Parts, schemes and copies")
         more.setAccessibleName("More that can be done with colours")
         self._more = more
@@ -103,6 +108,7 @@ class ColourStation(Pane):
         box.addLayout(light)
         box.addWidget(self.map, 1)
         self.images = QListWidget()
+        self.images.setObjectName("imageStrip")
         self.images.setAccessibleName("Images on the card")
         self.images.setFlow(QListWidget.Flow.LeftToRight)
         self.images.setIconSize(QSize(THUMB_PX, THUMB_PX))
@@ -291,7 +297,10 @@ class ColourStation(Pane):
             small = image.scaled(
                 THUMB_PX, THUMB_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
-            self._thumbs[key] = QIcon(QPixmap.fromImage(small))
+            icon = QIcon()
+            for mode in (QIcon.Mode.Normal, QIcon.Mode.Selected):  # a chosen image is not tinted
+                icon.addPixmap(QPixmap.fromImage(small), mode)
+            self._thumbs[key] = icon
         return self._thumbs[key]
 
     def _show_image(self) -> None:
@@ -333,7 +342,8 @@ class ColourStation(Pane):
             parts = colours.parts_of(self._session.work.stash.find(piece.stamp))
             done = {region for part in piece.colouring for region in part.regions}
             left = sum(not set(part) & done for part in parts)
-            told = f"{len(parts)} parts, {left} of them without colour. " if parts else "Its regions are being read. "
+            state = f"{left} of them without colour" if left else "all of them told"
+            told = f"{len(parts)} parts, {state}. " if parts else "Its regions are being read. "
             self._told.setText(told + "Click a part; with Ctrl held several.")
         else:
             self._tell_chosen(piece, chosen)
@@ -431,6 +441,12 @@ class ColourStation(Pane):
         key = self._key
         if key is not None:
             self._session.edit("take all colours off", lambda work: colours.uncolour(work, {key}))
+
+    def suggest(self) -> None:
+        """Show colours proposed for the whole card, and take those that are wanted."""
+        dialog = Suggest(self._session, self._markers(), self)
+        dialog.wanted.connect(lambda work: self._session.edit("colour the card", lambda _: work))
+        dialog.exec()
 
     def join_parts(self) -> None:
         """Make one part of those chosen."""

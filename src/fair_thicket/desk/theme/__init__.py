@@ -170,6 +170,9 @@ QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; }}
 QScrollBar::handle:horizontal {{ background: #b9b09a; border-radius: 4px; min-width: 28px; margin: 1px; }}
 QMenu {{ background: {PAPER.name()}; border: 1px solid {LINE.name()}; padding: 4px; }}
+#imageStrip {{ border: 1px solid {LINE.name()}; border-radius: 6px; }}
+#imageStrip::item {{ border-radius: 6px; padding: 2px; }}
+#imageStrip::item:selected {{ background: {HONEY_WASH.name()}; border: 2px solid {HONEY.name()}; }}
 QMenu::item {{ padding: 6px 26px 6px 14px; border-radius: 4px; }}
 QMenu::item:selected {{ background: {FERN.name()}; color: white; }}
 QMenu::item:disabled {{ color: #7f867b; }}

@@ -1,0 +1,137 @@
+"""Colours proposed for the whole card, side by side, each with its reasons."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import NamedTuple
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from fair_thicket.colour.suggesting import Proposal, suggest
+from fair_thicket.desk.parts.controls import button, label
+from fair_thicket.desk.parts.picture_view import PictureView
+from fair_thicket.desk.session.background import Worker
+from fair_thicket.desk.session.session import Session
+from fair_thicket.ink.painting import Look, Picture, paint
+from fair_thicket.laid.visibility import View
+from fair_thicket.model.card import Work
+from fair_thicket.model.supplies import Marker
+
+DPI = 88
+SHOWN = 4
+WAITING = "Working out colours …"
+NONE = "There is nothing to propose: list markers at Stash, and let the regions of an image be read."
+
+
+class Shown(NamedTuple):
+    """A proposal as pictured."""
+
+    proposal: Proposal
+    picture: Picture
+
+
+class Suggest(QDialog):
+    """Proposals side by side.
+
+    Attributes
+    ----------
+    wanted : Signal(object)
+        The work of the proposal that is taken.
+    takes : list of QPushButton
+    worker : Worker
+    """
+
+    wanted = Signal(object)
+
+    def __init__(self, session: Session, markers: list[Marker], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Colours for the whole card")
+        self.resize(1080, 700)
+        self._session, self._markers = session, markers
+        self._seed = 0
+        self._shown: list[Shown] = []
+        self.worker = Worker(self)
+        self.worker.done.connect(self._take)
+        self.worker.failed.connect(session.said)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(18, 14, 18, 14)
+        box.addWidget(label("Colours for the whole card", "heading"))
+        self._told = label(WAITING, "soft", wrap=True)
+        box.addWidget(self._told)
+        grid = QGridLayout()
+        grid.setSpacing(12)
+        self.views: list[PictureView] = []
+        self.reasons = [label("", "soft", wrap=True) for _ in range(SHOWN)]
+        self.takes = [button("Take these colours", partial(self._want, number)) for number in range(SHOWN)]
+        for number in range(SHOWN):
+            view = PictureView(f"Proposal {number + 1}", (260, 150))
+            self.views.append(view)
+            column = QVBoxLayout()
+            column.addWidget(view, 1)
+            column.addWidget(self.reasons[number])
+            column.addWidget(self.takes[number], 0, Qt.AlignmentFlag.AlignLeft)
+            grid.addLayout(column, number // 2, number % 2)
+        box.addLayout(grid, 1)
+        foot = QHBoxLayout()
+        self.keeps = QCheckBox("Leave what is coloured as it is")
+        self.keeps.toggled.connect(lambda _: self.ask())
+        foot.addWidget(self.keeps)
+        foot.addWidget(button("Others", self._ask_others, tip="Propose other colours"))
+        foot.addStretch(1)
+        foot.addWidget(button("Not now", self.reject))
+        box.addLayout(foot)
+        self.ask()
+
+    def ask(self) -> None:
+        """Work proposals out, and picture them."""
+        work, view, pictures = self._session.work, self._session.view, dict(self._session.pictures)
+        markers, seed, keeps = self._markers, self._seed, self.keeps.isChecked()
+        self._told.setText(WAITING)
+        for taken, shown in zip(self.takes, self.views, strict=True):
+            taken.setEnabled(False)
+            shown.show_picture(None)
+        self.worker.ask_stoppable(
+            lambda go_on: _propose(work, view, markers, pictures, seed=seed, keeps=keeps, go_on=go_on)
+        )
+
+    def _ask_others(self) -> None:
+        self._seed += 1
+        self.ask()
+
+    def _take(self, shown: list[Shown]) -> None:
+        self._shown = shown
+        self._told.setText(f"{len(shown)} proposals, the best first." if shown else NONE)
+        for number, (view, reason, taken) in enumerate(zip(self.views, self.reasons, self.takes, strict=True)):
+            is_there = number < len(shown)
+            view.setVisible(is_there or not shown)
+            taken.setVisible(is_there)
+            reason.setVisible(is_there)
+            taken.setEnabled(is_there)
+            if is_there:
+                view.show_picture(shown[number].picture)
+                reason.setText(" ".join(shown[number].proposal.reasons))
+                taken.setAccessibleName(f"Take the colours of proposal {number + 1}")
+
+    def _want(self, number: int) -> None:
+        if number < len(self._shown):
+            self.wanted.emit(self._shown[number].proposal.work)
+            self.accept()
+
+    def done(self, result: int) -> None:
+        self.worker.close()
+        super().done(result)
+
+
+def _propose(
+    work: Work,
+    view: View,
+    markers: list[Marker],
+    pictures: dict[str, bytes],
+    *,
+    seed: int,
+    keeps: bool,
+    go_on: Callable[[], bool],
+) -> list[Shown]:
+    found = suggest(work, view, markers, seed=seed, keeps=keeps, go_on=go_on)[:SHOWN]
+    look = Look(shadows=True, edge_mm=0.2)
+    return [Shown(one, paint(one.work, pictures, dpi=DPI, look=look)) for one in found]
