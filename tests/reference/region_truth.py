@@ -108,3 +108,8 @@ def _spot_to_break(
         if any(area.distance(here) < LINE_MM for area in areas):
             return spot.x, spot.y
     return None
+
+
+def names_of(name: str) -> list[str]:
+    """Names of all drawings of a set."""
+    return list(_texts(name))

@@ -34,7 +34,7 @@ ACCENT_SHARE = 0.06
 """A colour is an accent when it is strong and takes less than this of all that is coloured (our own guess)."""
 NEAR_HUE_DEG = 24.0
 GREY_CHROMA = 12.0
-LOST = 10.0
+LOST = 12.0
 """A figure differs from what is behind it by this, CIEDE2000, or is lost (our own guess)."""
 RIM_MM, BAND_PX = 1.6, 4.0
 OTHER_SIDE_DEG = 100.0
@@ -304,20 +304,9 @@ def families_of(work: Work) -> list[Family]:
 
     Greys and white are no family.
     """
-    uses: list[tuple[Colour, Shade, str, float]] = []
-    for piece in work.card.pieces:
-        if isinstance(piece, Impression | Cutout) and piece.colouring:
-            sizes = {one.id: to_area(one.ring, one.holes).area for one in work.stash.find(piece.stamp).regions}
-            for part in piece.colouring:
-                if part.shades:
-                    lead = part.shades[leads_of(len(part.shades))[-1]]
-                    uses.append((lead.colour, lead, piece.id, sum(sizes[region] for region in part.regions)))
-        elif piece.colour is not None and not isinstance(piece, Wash):
-            uses.append((piece.colour, Shade(piece.colour), piece.id, 0.0))
     families: list[Family] = []
+    uses = [use for use in _uses_of(work) if chroma_of(use[0]) >= GREY_CHROMA]
     for colour, shade, key, area in sorted(uses, key=lambda use: -use[3]):
-        if chroma_of(colour) < GREY_CHROMA:
-            continue
         home = next((index for index, one in enumerate(families) if _is_near(one.colour, colour)), None)
         if home is None:
             families.append(Family(colour, shade, [key], area))
@@ -327,6 +316,19 @@ def families_of(work: Work) -> list[Family]:
                 pieces=one.pieces if key in one.pieces else [*one.pieces, key], area_mm2=one.area_mm2 + area
             )
     return families
+
+
+def _uses_of(work: Work) -> Iterator[tuple[Colour, Shade, str, float]]:
+    """Give every colour as it is used: its lead, the piece, and its area on images, mm2."""
+    for piece in work.card.pieces:
+        if isinstance(piece, Impression | Cutout) and piece.colouring:
+            sizes = {one.id: to_area(one.ring, one.holes).area for one in work.stash.find(piece.stamp).regions}
+            for part in piece.colouring:
+                if part.shades:
+                    lead = part.shades[leads_of(len(part.shades))[-1]]
+                    yield lead.colour, lead, piece.id, sum(sizes[region] for region in part.regions)
+        elif piece.colour is not None and not isinstance(piece, Wash):
+            yield piece.colour, Shade(piece.colour), piece.id, 0.0
 
 
 def _is_near(one: Colour, other: Colour) -> bool:

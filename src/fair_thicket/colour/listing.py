@@ -1,5 +1,6 @@
 """The colouring list: what is coloured with what, by marker over all images, so that nothing is forgotten."""
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from fair_thicket.colour.fetching import fetch_order
@@ -18,6 +19,9 @@ MM2_PER_MIN = 90.0
 CAUTION = "Alcohol markers and blenders: ventilate, no flame, caps on; the maker's label comes first."
 PART_MIN = 0.1
 """Least for one shade of a part, however small."""
+
+
+Key = tuple[str, int]
 
 
 class Line(NamedTuple):
@@ -58,23 +62,14 @@ class ColouringList(NamedTuple):
 
 def list_colouring(work: Work) -> ColouringList:
     """List what is to be coloured on the side of a card that is looked at."""
-    order = work.card.shade_order
-    runs: dict[tuple[str, int], tuple[Shade, ...]] = {}
-    areas: dict[tuple[str, int], float] = {}
-    forgotten: list[tuple[str, int]] = []
-    for piece in work.card.pieces:
-        if not isinstance(piece, Impression | Cutout) or not piece.colouring:
-            continue
-        stamp = work.stash.find(piece.stamp)
-        sizes = {region.id: to_area(region.ring, region.holes).area for region in stamp.regions}
-        coloured = {region: part for part in piece.colouring for region in part.regions}
-        for number, regions in enumerate(parts_of(stamp), 1):
-            own = [coloured[region] for region in regions if region in coloured]
-            if not own:
-                forgotten.append((piece.id, number))
-            elif laid := laid_in_order(own[0], order):
-                runs[piece.id, number] = laid
-                areas[piece.id, number] = sum(sizes[region] for region in regions)
+    runs: dict[Key, tuple[Shade, ...]] = {}
+    areas: dict[Key, float] = {}
+    forgotten: list[Key] = []
+    for key, part, area in _parts_to_colour(work):
+        if part is None:
+            forgotten.append(key)
+        elif laid := laid_in_order(part, work.card.shade_order):
+            runs[key], areas[key] = laid, area
     row, is_least = fetch_order(list(runs.values()))
     lines, at = [], dict.fromkeys(runs, 0)
     for shade in row:
@@ -85,6 +80,18 @@ def list_colouring(work: Work) -> ColouringList:
             at[key] += 1
         lines.append(Line(shade, tuple(ready), minutes))
     return ColouringList(tuple(lines), is_least, tuple(forgotten), sum(line.minutes for line in lines))
+
+
+def _parts_to_colour(work: Work) -> Iterator[tuple[Key, ColouredPart | None, float]]:
+    """Give every part of every image that is coloured at all: its colours, or none, and its area, mm2."""
+    coloured = [one for one in work.card.pieces if isinstance(one, Impression | Cutout) and one.colouring]
+    for piece in coloured:
+        stamp = work.stash.find(piece.stamp)
+        sizes = {region.id: to_area(region.ring, region.holes).area for region in stamp.regions}
+        told = {region: part for part in piece.colouring for region in part.regions}
+        for number, regions in enumerate(parts_of(stamp), 1):
+            own = next((told[region] for region in regions if region in told), None)
+            yield (piece.id, number), own, sum(sizes[region] for region in regions)
 
 
 def laid_in_order(part: ColouredPart, order: ShadeOrder) -> tuple[Shade, ...]:

@@ -15,7 +15,7 @@ usual
     Parts keep the colours that the image's first scheme gives them.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -72,10 +72,10 @@ class Unit(NamedTuple):
         The image's largest.
     usual : int
         Place of its usual family; -1 for none.
-    is_white : bool
-        It stays white.
-    pinned : tuple of Shade
-        What it is coloured with already, where that is to stay.
+    pinned : tuple of Shade or None
+        What it is coloured with and stays; nothing: it stays white. None leaves it free.
+    family : int
+        Place of the family that it is pinned to; -1 for none.
     """
 
     stamp: str
@@ -83,8 +83,13 @@ class Unit(NamedTuple):
     area_mm2: float
     is_main: bool
     usual: int
-    is_white: bool
-    pinned: tuple[Shade, ...]
+    pinned: tuple[Shade, ...] | None
+    family: int
+
+    @property
+    def is_free(self) -> bool:
+        """Whether its colour is to be chosen."""
+        return self.pinned is None
 
 
 class _Behind(NamedTuple):
@@ -124,34 +129,31 @@ class Measure:
         self._leads = labs_of([*(one.shades[len(one.shades) // 2].colour for one in families), WHITE])
         self._apart = difference(self._leads[:, None, :], self._leads[None, :, :])  # white is the last, as -1 says
         leaves = [leaf for leaf in view.leaves if leaf.key == leaf.piece.id and _has_regions(leaf, work)]
-        self._stamps = list(dict.fromkeys(_stamp_of(leaf) for leaf in leaves))
+        self._stamps = list(dict.fromkeys(map(_stamp_of, leaves)))
         self.units: list[Unit] = []
         for key in self._stamps:
             self.units += _units_of(work.stash.find(key), families, self._pinned(work, key))
-        self.free = sorted(
-            (n for n, unit in enumerate(self.units) if not unit.is_white and not unit.pinned),
-            key=lambda n: -self.units[n].area_mm2,
-        )
+        self.free = _free(self.units)
         self._main = {unit.stamp: n for n, unit in enumerate(self.units) if unit.is_main}
+        self._fixed = np.array([-1 if unit.is_free else unit.family for unit in self.units], np.int64)
         self._behind = self._look_behind(work, view, leaves)
         pairs = [*self._overlapping(view, leaves), *self._touching(work)]
         self._pairs = np.array(pairs, np.int64).reshape(-1, 2)
-        self._on = [[(leaf.piece.x, leaf.piece.y) for leaf in leaves if _stamp_of(leaf) == key] for key in self._stamps]
+        self._on = _places(leaves, self._stamps)
         self._bit = np.array([1 << self._stamps.index(unit.stamp) for unit in self.units], dtype=object)
         self._panel_mm2 = work.card.panel[0] * work.card.panel[1]
         self._echoes: dict[int, float] = {}
         self._areas = np.array([unit.area_mm2 for unit in self.units])
-        self._told = np.array([n for n in self.free if self.units[n].usual >= 0], np.int64)
-        usual = np.array([self.units[n].usual for n in self._told.tolist()], np.int64)
+        usually = np.array([unit.usual for unit in self.units], np.int64)
+        self._told = np.array(self.free, np.int64)[usually[self.free] >= 0]
+        usual = usually[self._told]
         self._near_usual = np.maximum(0.0, 1 - self._apart[usual] / FULL) * self._areas[self._told][:, None]
 
-    def _pinned(self, work: Work, key: str) -> dict[tuple[int, ...], tuple[Shade, ...]]:
-        if not self.keeps:
-            return {}
-        for piece in work.card.pieces:
-            if isinstance(piece, Impression | Cutout) and piece.stamp == key and piece.colouring:
-                return {part.regions: part.shades for part in piece.colouring}
-        return {}
+    def _pinned(self, work: Work, key: str) -> dict[int, tuple[Shade, ...]]:
+        """Tell what the regions of an image are coloured with on the card, where that is to stay."""
+        alike = [one for one in work.card.pieces if isinstance(one, Impression | Cutout) and one.stamp == key]
+        told = next((one.colouring for one in alike if one.colouring), ()) if self.keeps else ()
+        return {region: part.shades for part in told for region in part.regions}
 
     # -- what lies where ---------------------------------------------------------------------------------------------
 
@@ -187,7 +189,7 @@ class Measure:
             grounds.append(ground)
         figure, other, share_of = (list(column) for column in zip(*links, strict=True)) if links else ([], [], [])
         return _Behind(
-            np.array(own, np.int64), np.array(grounds).reshape(len(own), -1),
+            np.array(own, np.int64), np.array(grounds).reshape(len(own), len(self._leads)),
             np.array(figure, np.int64), np.array(other, np.int64), np.array(share_of, np.float64),
         )  # fmt: skip
 
@@ -207,7 +209,7 @@ class Measure:
         for key in self._stamps:
             stamp = work.stash.find(key)
             areas = {one.id: to_area(one.ring, one.holes) for one in stamp.regions}
-            own = [n for n, unit in enumerate(self.units) if unit.stamp == key and not unit.is_white]
+            own = [n for n, unit in enumerate(self.units) if unit.stamp == key and unit.pinned != ()]
             shapes = {n: shapely.union_all([areas[region] for region in self.units[n].part]) for n in own}
             pairs += [
                 (a, b) for i, a in enumerate(own) for b in own[i + 1 :] if shapes[a].distance(shapes[b]) < TOUCH_MM
@@ -218,7 +220,7 @@ class Measure:
 
     def with_choice(self, families: Sequence[int]) -> Choice:
         """Make a colouring of families for the free units, in their order."""
-        choice = np.full(len(self.units), -1, np.int64)
+        choice = self._fixed.copy()
         choice[self.free] = families
         return choice
 
@@ -313,22 +315,39 @@ class Measure:
         return tuple(told)
 
 
-def _units_of(stamp: Stamp, families: Sequence[Offer], pinned: dict[tuple[int, ...], tuple[Shade, ...]]) -> list[Unit]:
+def _units_of(stamp: Stamp, families: Sequence[Offer], pinned: Mapping[int, tuple[Shade, ...]]) -> list[Unit]:
+    """Give the units of an image; `pinned` tells what regions are coloured with that stay as they are."""
     areas = {one.id: to_area(one.ring, one.holes).area for one in stamp.regions}
     usual = {region: part for scheme in stamp.schemes[:1] for part in scheme.colouring for region in part.regions}
-    names = {shade.name: n for n, family in enumerate(families) for shade in family.shades}
-    hues = {family.name: n for n, family in enumerate(families)}
     parts = parts_of(stamp)
     sizes = [sum(areas[region] for region in part) for part in parts]
     units = []
     for part, size in zip(parts, sizes, strict=True):
-        told = usual.get(part[0])
-        own = next((names[s.name] for s in told.shades if s.name in names), -1) if told else -1
-        if told and told.shades and own < 0:
-            own = hues.get(told.shades[0].name.rstrip("0123456789 "), -1)
-        is_white = (told is not None and not told.shades) or (told is None and size < LEAST_AREA_MM2)
-        units.append(Unit(stamp.id, part, size, size == max(sizes), own, is_white, pinned.get(part, ())))
+        told = usual[part[0]].shades if part[0] in usual else None
+        stays = pinned.get(part[0])
+        if stays is None and (told == () or (told is None and size < LEAST_AREA_MM2)):
+            stays = ()
+        usually, family = _family_of(told or (), families), _family_of(stays or (), families)
+        units.append(Unit(stamp.id, part, size, size == max(sizes), usually, stays, family))
     return units
+
+
+def _family_of(shades: Sequence[Shade], families: Sequence[Offer]) -> int:
+    """Find the family that shades are of, by the name of a shade, or by their names without a number; -1 for none."""
+    named = {shade.name: n for n, family in enumerate(families) for shade in family.shades}
+    named |= {family.name: n for n, family in enumerate(families)}
+    names = [name for shade in shades for name in (shade.name, shade.name.rstrip("0123456789 "))]
+    return next((named[name] for name in names if name in named), -1)
+
+
+def _free(units: Sequence[Unit]) -> list[int]:
+    """Places of units whose colour is to be chosen, the largest first."""
+    return [n for n in sorted(range(len(units)), key=lambda n: -units[n].area_mm2) if units[n].is_free]
+
+
+def _places(leaves: Sequence[Leaf], stamps: Sequence[str]) -> list[list[tuple[float, float]]]:
+    """Places of every image of the stash on the card."""
+    return [[(leaf.piece.x, leaf.piece.y) for leaf in leaves if _stamp_of(leaf) == key] for key in stamps]
 
 
 def _has_regions(leaf: Leaf, work: Work) -> bool:

@@ -182,8 +182,8 @@ def _propose(
     runs = {count: {one.name: one.shades for one in offer_runs(markers, count)} for count in (1, 2, 3)}
     by_stamp: dict[str, list[ColouredPart]] = {}
     for unit, family in zip(measure.units, choice.tolist(), strict=True):
-        shades: tuple[Shade, ...] = unit.pinned
-        if family >= 0:
+        shades: tuple[Shade, ...] = unit.pinned or ()
+        if unit.is_free:
             count = 1 if unit.area_mm2 < TINY_MM2 else 2 if unit.area_mm2 < SMALL_MM2 else 3
             shades = runs[count][families[family].name]
         by_stamp.setdefault(unit.stamp, []).append(ColouredPart(unit.part, shades))

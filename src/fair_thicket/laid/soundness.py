@@ -86,19 +86,14 @@ def check_relations(work: Work, before: Work | None = None) -> None:
     ------
     UnsoundError
     """
-    keys = [stamp.id for stamp in work.stash.stamps]
-    if len(set(keys)) < len(keys):
-        raise UnsoundError("two stamps have the same id.", "stash.stamps")
+    _check_unlike([stamp.id for stamp in work.stash.stamps], "stamps", "stash.stamps")
     card = work.card
-    stamps = set(keys)
     regions = {stamp.id: frozenset(one.id for one in stamp.regions) for stamp in work.stash.stamps}
     known = _known_pieces(before)
     sides = (("pieces", card.pieces), ("inside", card.inside))
-    ids = [piece.id for _, pieces in sides for piece in pieces]
-    if len(set(ids)) < len(ids):
-        raise UnsoundError("two pieces have the same id.", "card.pieces")
+    _check_unlike([piece.id for _, pieces in sides for piece in pieces], "pieces", "card.pieces")
     for place, pieces in (*sides, *((f"tries[{n}].pieces", one.pieces) for n, one in enumerate(card.tries))):
-        _check_pieces(pieces, stamps, regions, f"card.{place}", known)
+        _check_pieces(pieces, regions, f"card.{place}", known)
     if card.format == "custom" and card.custom_mm is None:
         raise UnsoundError("a custom format needs its size.", "card.custom_mm")
     old = {id(stamp) for stamp in before.stash.stamps} if before else set()
@@ -114,10 +109,16 @@ def _known_pieces(before: Work | None) -> set[int]:
     return {id(piece) for pieces in (card.pieces, card.inside, *(one.pieces for one in card.tries)) for piece in pieces}
 
 
-def _check_pieces(
-    pieces: Sequence[Piece], stamps: set[str], regions: Mapping[str, frozenset[int]], place: str, known: set[int]
-) -> None:
-    """Make sure that pieces have ids of their own, stamps that are there, and surfaces that do not go round."""
+def _check_unlike(ids: Sequence[str], things: str, place: str) -> None:
+    if len(set(ids)) < len(ids):
+        raise UnsoundError(f"two {things} have the same id.", place)
+
+
+def _check_pieces(pieces: Sequence[Piece], regions: Mapping[str, frozenset[int]], place: str, known: set[int]) -> None:
+    """Make sure that pieces have ids of their own, stamps that are there, and surfaces that do not go round.
+
+    The stamps are told by the regions that each has.
+    """
     on = {piece.id: piece.on for piece in pieces}
     if len(on) < len(pieces):
         raise UnsoundError("two pieces have the same id.", place)
@@ -126,7 +127,7 @@ def _check_pieces(
     for index, piece in enumerate(pieces):
         at = f"{place}[{index}]"
         for key in stamps_of(piece):
-            if key not in stamps:
+            if key not in regions:
                 raise UnsoundError(f"no stamp “{key}” is in the stash.", f"{at}.stamp")
         if isinstance(piece, Impression | Cutout):
             _check_colouring(piece.colouring, regions[piece.stamp], f"{at}.colouring")

@@ -3,19 +3,20 @@
 from collections.abc import Mapping
 from functools import partial
 
-from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QIcon, QPixmap, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket import edits
 from fair_thicket.colour.listing import CAUTION, list_colouring, say_line
 from fair_thicket.colour.offers import markers_on, offer_runs, used_shades
 from fair_thicket.colour.reading import read_regions
-from fair_thicket.desk.colour.colour_map import ColourMap, Part, picture_of
+from fair_thicket.desk.colour.colour_actions import MENU, ColourActions, images_of
+from fair_thicket.desk.colour.colour_map import ColourMap, Part
 from fair_thicket.desk.colour.fetch_row import FetchRow
+from fair_thicket.desk.colour.image_strip import ImageStrip
 from fair_thicket.desk.colour.run_rows import RunRow
 from fair_thicket.desk.colour.suggest import Suggest
-from fair_thicket.desk.frame.actions import Actions, Record, line
+from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
@@ -24,19 +25,15 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import colouring as colours
 from fair_thicket.model.card import Work
-from fair_thicket.model.colouring import ColouredPart, Region, Shade
+from fair_thicket.model.colouring import Region, Shade
 from fair_thicket.model.pieces import Cutout, Impression
-from fair_thicket.model.stash import Kind
 from fair_thicket.model.supplies import Marker
 from fair_thicket.shape.outline import to_area
 
 PANES = ("Runs", "Colouring list", "Advice")
 LIGHTS = ("left", "above", "right")
 ORDERS = ("dark first", "light first")
-THUMB_PX = 72
-MOST_THUMBS = 300
 NO_MARKERS = "No markers yet. List yours at Stash, under supplies: by hand, from a table or a swatch card."
-MENU = "Colour"
 Found = tuple[str, tuple[Region, ...], tuple[Part, ...]]
 
 
@@ -46,7 +43,7 @@ class ColourStation(Pane):
     Attributes
     ----------
     map : ColourMap
-    images : QListWidget
+    images : ImageStrip
         The images on the card.
     rows : list of RunRow
     reader : Worker
@@ -59,7 +56,6 @@ class ColourStation(Pane):
         del pictures
         self._key: str | None = None
         self._tried: set[tuple[str, str]] = set()
-        self._thumbs: dict[tuple[str, tuple[ColouredPart, ...]], QIcon] = {}
         self.map = ColourMap()
         self.map.partsChosen.connect(self._show_part)
         self.map.shadowAsked.connect(self._turn_shadow)
@@ -68,6 +64,7 @@ class ColourStation(Pane):
         self.reader.done.connect(self._take_regions)
         self.reader.failed.connect(session.said)
         self.menus = {MENU: QMenu(self)}
+        self._actions = ColourActions(self, session, self.map, self._piece, self.reader)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -107,14 +104,8 @@ class ColourStation(Pane):
         light.addStretch(1)
         box.addLayout(light)
         box.addWidget(self.map, 1)
-        self.images = QListWidget()
-        self.images.setObjectName("imageStrip")
-        self.images.setAccessibleName("Images on the card")
-        self.images.setFlow(QListWidget.Flow.LeftToRight)
-        self.images.setIconSize(QSize(THUMB_PX, THUMB_PX))
-        self.images.setFixedHeight(THUMB_PX + 30)
-        self.images.setSpacing(3)
-        self.images.currentRowChanged.connect(self._choose_image)
+        self.images = ImageStrip(self._session)
+        self.images.chosen.connect(self._choose_image)
         box.addWidget(self.images)
         return pane
 
@@ -173,32 +164,7 @@ class ColourStation(Pane):
 
     def records(self) -> list[Record]:
         """List what can be asked of colours."""
-
-        def parts() -> bool:
-            return bool(self.map.chosen)
-
-        def several() -> bool:
-            return len(self.map.chosen) > 1
-
-        def image() -> bool:
-            return self._piece() is not None
-
-        def coloured() -> bool:
-            piece = self._piece()
-            return piece is not None and bool(piece.colouring)
-
-        return [
-            Record("join-parts", MENU, "Colour these parts as one", "", self.join_parts, several),
-            Record("split-part", MENU, "Every region for itself", "", self.split_part, parts),
-            Record("read-regions", MENU, "Read its regions anew", "", self.read_anew, image),
-            line(MENU),
-            Record("like-other", MENU, "Colour it like …", "", lambda: None, image, lines=self._others),
-            Record("runs-on", MENU, "Same runs, other parts", "", self.move_runs_on, coloured),
-            Record("keep-scheme", MENU, "Keep its colours as a scheme …", "", self.ask_scheme, coloured),
-            Record("take-scheme", MENU, "Take a scheme", "", lambda: None, image, lines=self._schemes),
-            line(MENU),
-            Record("uncolour", MENU, "Take all its colours off", "", self.uncolour, coloured),
-        ]
+        return self._actions.records
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
         """Keep the actions up to date when parts are chosen."""
@@ -215,38 +181,20 @@ class ColourStation(Pane):
     # -- which image ---------------------------------------------------------------------------------------------
 
     def _piece(self) -> Impression | Cutout | None:
-        return next((piece for piece in self._images() if piece.id == self._key), None)
+        return next((piece for piece in images_of(self._session.work) if piece.id == self._key), None)
 
-    def _images(self) -> list[Impression | Cutout]:
-        work = self._session.work
-        return [
-            piece
-            for piece in work.card.pieces
-            if isinstance(piece, Impression | Cutout) and work.stash.find(piece.stamp).kind is Kind.STAMP
-        ]
-
-    def _choose_image(self, row: int) -> None:
-        if row < 0:
-            return
-        key = str(self.images.item(row).data(Qt.ItemDataRole.UserRole))
+    def _choose_image(self, key: str) -> None:
         if key != self._key:
             self._key = key
             self._session.select({key})
             self._show_image()
 
     def _follow_selection(self) -> None:
-        chosen = [piece.id for piece in self._images() if piece.id in self._session.selection]
+        chosen = [piece.id for piece in images_of(self._session.work) if piece.id in self._session.selection]
         if len(chosen) == 1 and chosen[0] != self._key:
             self._key = chosen[0]
-            self._show_row()
+            self.images.show_chosen(self._key)
             self._show_image()
-
-    def _show_row(self) -> None:
-        self.images.blockSignals(True)
-        for row in range(self.images.count()):
-            if self.images.item(row).data(Qt.ItemDataRole.UserRole) == self._key:
-                self.images.setCurrentRow(row)
-        self.images.blockSignals(False)
 
     # -- showing -------------------------------------------------------------------------------------------------
 
@@ -261,47 +209,13 @@ class ColourStation(Pane):
         self.order.show_choice(ORDERS.index(card.shade_order))
         if not self.isVisible():
             return
-        there = self._images()
+        there = images_of(self._session.work)
         if self._key not in {piece.id for piece in there}:
             self._key = there[0].id if there else None
-        self._list_images(there)
+        self.images.show_images(there, self._key)
         self._show_image()
         self._show_list()
         self._show_facts()
-
-    def _list_images(self, there: list[Impression | Cutout]) -> None:
-        keys = [piece.id for piece in there]
-        listed = [self.images.item(row).data(Qt.ItemDataRole.UserRole) for row in range(self.images.count())]
-        if keys != listed:
-            self.images.blockSignals(True)
-            self.images.clear()
-            for piece in there:
-                item = QListWidgetItem("")
-                item.setData(Qt.ItemDataRole.UserRole, piece.id)
-                item.setToolTip(self._session.names.get(piece.id, piece.id))
-                item.setData(Qt.ItemDataRole.AccessibleTextRole, self._session.names.get(piece.id, piece.id))
-                item.setSizeHint(QSize(THUMB_PX + 6, THUMB_PX + 8))
-                self.images.addItem(item)
-            self.images.blockSignals(False)
-        for row, piece in enumerate(there):
-            self.images.item(row).setIcon(self._thumb(piece))
-        self._show_row()
-
-    def _thumb(self, piece: Impression | Cutout) -> QIcon:
-        """Picture an image small, in its colours; kept while they are the same."""
-        key = (piece.stamp, piece.colouring)
-        if key not in self._thumbs:
-            if len(self._thumbs) > MOST_THUMBS:
-                self._thumbs.clear()
-            image = picture_of(self._session.work, self._session.pictures, piece)
-            small = image.scaled(
-                THUMB_PX, THUMB_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
-            )
-            icon = QIcon()
-            for mode in (QIcon.Mode.Normal, QIcon.Mode.Selected):  # a chosen image is not tinted
-                icon.addPixmap(QPixmap.fromImage(small), mode)
-            self._thumbs[key] = icon
-        return self._thumbs[key]
 
     def _show_image(self) -> None:
         work, piece = self._session.work, self._piece()
@@ -397,7 +311,7 @@ class ColourStation(Pane):
             self._list.box.addWidget(FetchRow(number, one, say_line(work, one), self._session))
 
     def _show_facts(self) -> None:
-        there = self._images()
+        there = images_of(self._session.work)
         if not there:
             self._facts.setText("no images on the card yet")
             return
@@ -436,71 +350,8 @@ class ColourStation(Pane):
         if key is not None:
             self._session.edit("take colours off", lambda work: colours.uncolour(work, {key}, chosen))
 
-    def uncolour(self) -> None:
-        """Take all colours off the image."""
-        key = self._key
-        if key is not None:
-            self._session.edit("take all colours off", lambda work: colours.uncolour(work, {key}))
-
     def suggest(self) -> None:
         """Show colours proposed for the whole card, and take those that are wanted."""
         dialog = Suggest(self._session, self._markers(), self)
         dialog.wanted.connect(lambda work: self._session.edit("colour the card", lambda _: work))
         dialog.exec()
-
-    def join_parts(self) -> None:
-        """Make one part of those chosen."""
-        piece, chosen = self._piece(), list(self.map.chosen)
-        if piece is not None:
-            self._session.edit("join parts", lambda work: colours.join_parts(work, piece.stamp, chosen))
-
-    def split_part(self) -> None:
-        """Make every region of the part chosen one for itself."""
-        piece, chosen = self._piece(), list(self.map.chosen)
-        if piece is not None and chosen:
-            self._session.edit("split a part", lambda work: colours.split_part(work, piece.stamp, chosen[0]))
-
-    def read_anew(self) -> None:
-        """Read the regions of the image again; ids of those that are the same stay."""
-        piece = self._piece()
-        if piece is None:
-            return
-        stamp = self._session.work.stash.find(piece.stamp)
-        data = self._session.pictures.get(stamp.picture)
-        if data is not None:
-            self.reader.ask(lambda: (stamp.id, *read_regions(stamp, data)))
-
-    def move_runs_on(self) -> None:
-        """Give the same runs to other parts."""
-        key = self._key
-        if key is not None:
-            self._session.edit("give runs to other parts", lambda work: colours.move_runs_on(work, key))
-
-    def ask_scheme(self) -> None:
-        """Ask for a name, and keep the image's colours under it."""
-        from PySide6.QtWidgets import QInputDialog
-
-        key = self._key
-        name, is_given = QInputDialog.getText(self, "Keep its colours", "Name of the scheme")
-        if is_given and key is not None:
-            self._session.edit("keep a scheme", lambda work: colours.keep_scheme(work, key, name))
-
-    def _schemes(self) -> list[tuple[str, partial[None]]]:
-        piece = self._piece()
-        if piece is None:
-            return []
-        schemes = self._session.work.stash.find(piece.stamp).schemes
-        return [(scheme.name, partial(self._take_colouring, scheme.colouring)) for scheme in schemes]
-
-    def _others(self) -> list[tuple[str, partial[None]]]:
-        """List the other copies of the image that are coloured."""
-        piece = self._piece()
-        if piece is None:
-            return []
-        others = [one for one in self._images() if one.stamp == piece.stamp and one.id != piece.id and one.colouring]
-        return [(self._session.names[one.id], partial(self._take_colouring, one.colouring)) for one in others]
-
-    def _take_colouring(self, colouring: tuple[ColouredPart, ...]) -> None:
-        key = self._key
-        if key is not None:
-            self._session.edit("colour it like another", lambda work: colours.set_colouring(work, {key}, colouring))

@@ -154,19 +154,11 @@ class LeafArt:
         look: Look,
         px_per_mm: float,
     ) -> None:
-        own: str | None = ground.colour  # None where the ground changes under the image
-        if piece.colour is not None:
-            own = lay_colour(ground.colour, piece.colour)
-        elif look.colours and not piece.colouring:
-            own = flat_colour(ground, leaf.area)
-        tones = _coloured_tones(leaf, work, own or ground.colour, box, px_per_mm) if look.colours else None
-        own = own if tones is None else None
+        own, tones = _own_ground(leaf, piece, work, ground, look, box, px_per_mm)
         stamp = work.stash.find(piece.stamp)
         painter.fillPath(path, paint_colour(own or ground.colour, look))
         painter.save()
         painter.setClipPath(path)
-        if own is None and tones is None:
-            tones = ground_tones(ground, box.translated(piece.x, piece.y), px_per_mm)
         if tones is not None:
             _draw_under(painter, to_image(tones, look))
         for ink, zone in _inks_of(piece, ground) if look.lines else ():
@@ -231,19 +223,7 @@ class LeafArt:
         painter.save()
         painter.setClipPath(path)
         if isinstance(piece, Cutout) and piece.opening is None and look.lines:
-            stamp, ink = work.stash.find(piece.stamp), _ink_on(piece.colour or WHITE, piece.ink)
-            tones = _coloured_tones(leaf, work, piece.colour or WHITE, box, px_per_mm) if look.colours else None
-            if tones is not None:
-                _draw_under(painter, to_image(tones, look))
-                self._draw_on(painter, tones, stamp, piece.ink or INK, look, px_per_mm)
-            elif not stamp.kind.is_plain:
-                self._draw_lines(painter, stamp, ink, look, px_per_mm)
-            for part in piece.joined:
-                painter.save()
-                painter.translate(part.x, part.y)
-                painter.rotate(part.angle_deg)
-                self._draw_lines(painter, work.stash.find(part.stamp), ink, look, px_per_mm)
-                painter.restore()
+            self._draw_cut_image(painter, leaf, piece, box, work, look, px_per_mm)
         elif isinstance(piece, Strip) and piece.words and look.lines:
             _draw_words(painter, piece, look)
         painter.restore()
@@ -260,11 +240,50 @@ class LeafArt:
         if isinstance(piece, Embellishment):
             _draw_shine(painter, piece)
 
+    def _draw_cut_image(
+        self,
+        painter: QPainter,
+        leaf: Leaf,
+        piece: Cutout,
+        box: QRectF,
+        work: Work,
+        look: Look,
+        px_per_mm: float,
+    ) -> None:
+        stamp, ink = work.stash.find(piece.stamp), _ink_on(piece.colour or WHITE, piece.ink)
+        tones = _coloured_tones(leaf, work, piece.colour or WHITE, box, px_per_mm) if look.colours else None
+        if tones is not None:
+            _draw_under(painter, to_image(tones, look))
+            self._draw_on(painter, tones, stamp, piece.ink or INK, look, px_per_mm)
+        elif not stamp.kind.is_plain:
+            self._draw_lines(painter, stamp, ink, look, px_per_mm)
+        for part in piece.joined:
+            painter.save()
+            painter.translate(part.x, part.y)
+            painter.rotate(part.angle_deg)
+            self._draw_lines(painter, work.stash.find(part.stamp), ink, look, px_per_mm)
+            painter.restore()
+
     def _draw_lines(self, painter: QPainter, stamp: Stamp, ink: str, look: Look, px_per_mm: float) -> None:
         picture = self._pictures.get(stamp, px_per_mm)
         if look.colours:
             picture = _coloured(picture, paint_colour(ink, look))
         painter.drawPixmap(box_of(stamp), picture, QRectF(picture.rect()))
+
+
+def _own_ground(
+    leaf: Leaf, piece: Impression, work: Work, ground: Ground, look: Look, box: QRectF, px_per_mm: float
+) -> tuple[str | None, NDArray[np.float32] | None]:
+    """Give the one colour that an impression's lines lie on, or the tones where it changes from place to place."""
+    own: str | None = ground.colour
+    if piece.colour is not None:
+        own = lay_colour(ground.colour, piece.colour)
+    elif look.colours and not piece.colouring:
+        own = flat_colour(ground, leaf.area)
+    tones = _coloured_tones(leaf, work, own or ground.colour, box, px_per_mm) if look.colours else None
+    if tones is not None:
+        return None, tones
+    return own, None if own is not None else ground_tones(ground, box.translated(piece.x, piece.y), px_per_mm)
 
 
 def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: float) -> NDArray[np.float32] | None:

@@ -1,0 +1,150 @@
+"""Regions of drawings made by hand, whose areas are known."""
+
+import cv2
+import numpy as np
+import pytest
+
+from fair_thicket.colour.likes import find_parts
+from fair_thicket.colour.reading import read_regions
+from fair_thicket.colour.regions import find_regions, grow_regions
+from fair_thicket.colour.thinning import find_ends, thin
+from fair_thicket.edits.colouring import set_regions
+from fair_thicket.model.errors import PictureError
+from making import framed_png, stamp, work_of
+
+PX = 300 / 25.4
+SIDE = 24.0
+
+
+def sheet(width_mm: float = SIDE, height_mm: float = SIDE) -> np.ndarray:
+    return np.zeros((round(height_mm * PX), round(width_mm * PX)), np.float32)
+
+
+def line(ink: np.ndarray, *points: tuple[float, float], wide_mm: float = 0.5) -> None:
+    """Draw a line through points, mm."""
+    spots = np.rint(np.array(points) * PX).astype(np.int32)
+    cv2.polylines(ink, [spots], False, 1.0, round(wide_mm * PX), cv2.LINE_AA)
+
+
+def box(ink: np.ndarray, left: float, top: float, right: float, bottom: float) -> None:
+    line(ink, (left, top), (right, top), (right, bottom), (left, bottom), (left, top))
+
+
+def areas(ink: np.ndarray) -> list[float]:
+    return [round(area.area, 1) for area in find_regions(ink, PX).areas]
+
+
+def test_a_box_and_a_box_within_are_two_regions_the_outer_with_a_hole() -> None:
+    ink = sheet()
+    box(ink, 2, 2, 22, 22)
+    box(ink, 8, 8, 14, 14)
+    found = find_regions(ink, PX)
+    assert [len(area.interiors) for area in found.areas] == [1, 0] or [len(a.interiors) for a in found.areas] == [0, 1]
+    outer, inner = sorted(found.areas, key=lambda area: -area.area)
+    assert outer.area == pytest.approx(19.5**2 - 6.5**2, rel=0.03)
+    assert inner.area == pytest.approx(5.5**2, rel=0.05)
+
+
+def test_paper_that_no_line_closes_is_no_region() -> None:
+    ink = sheet()
+    line(ink, (2, 2), (22, 2), (22, 22))
+    assert areas(ink) == []
+    assert areas(sheet()) == []
+    assert areas(np.ones_like(sheet())) == []
+
+
+@pytest.mark.parametrize("gap_mm", [0.3, 0.6, 0.9])
+def test_a_small_gap_in_a_line_is_bridged(gap_mm: float) -> None:
+    ink = sheet()
+    box(ink, 2, 2, 22, 22)
+    line(ink, (2, 12), (12 - gap_mm / 2, 12))
+    line(ink, (12 + gap_mm / 2 + 0.5, 12), (22, 12))
+    assert len(areas(ink)) == 2
+
+
+def test_a_wide_gap_is_an_opening() -> None:
+    ink = sheet()
+    box(ink, 2, 2, 22, 22)
+    line(ink, (2, 12), (10, 12))
+    line(ink, (14, 12), (22, 12))
+    assert len(areas(ink)) == 1
+
+
+def test_a_tick_that_ends_in_the_open_parts_nothing() -> None:
+    ink = sheet()
+    box(ink, 2, 2, 22, 22)
+    line(ink, (12, 2), (12, 8))
+    line(ink, (6, 14), (10, 14))
+    assert len(areas(ink)) == 1
+
+
+def test_slivers_are_left_out() -> None:
+    ink = sheet()
+    box(ink, 2, 2, 22, 22)
+    box(ink, 4, 4, 5.0, 5.0)  # 0.25 mm2 of paper
+    assert len(areas(ink)) == 1
+
+
+def test_five_thousand_specks_are_no_regions_and_take_no_time() -> None:
+    chance = np.random.default_rng(1)
+    ink = sheet(60, 60)
+    for x, y in chance.uniform(1, 59, (5000, 2)).tolist():
+        cv2.circle(ink, (round(x * PX), round(y * PX)), 1, 1.0, -1)
+    assert len(find_regions(ink, PX).areas) <= 60
+
+
+def test_regions_are_numbered_from_the_top_left() -> None:
+    ink = sheet(40, 24)
+    for left in (2, 14, 26):
+        box(ink, left, 2, left + 10, 10)
+        box(ink, left, 13, left + 10, 21)
+    labels = find_regions(ink, PX).labels
+    middles = [labels[round(y * PX), round(x * PX)] for y in (6, 17) for x in (7, 19, 31)]
+    assert middles == [1, 2, 3, 4, 5, 6]
+
+
+def test_regions_grow_to_the_middle_of_the_line_between_them() -> None:
+    labels = np.zeros((20, 40), np.int32)
+    labels[:, :10], labels[:, 20:] = 1, 2
+    grown = grow_regions(labels, 30)
+    assert (grown[:, :14] == 1).all()
+    assert (grown[:, 16:] == 2).all()
+    assert (grow_regions(labels, 2)[:, 13:17] == 0).all()
+
+
+def test_thinning_keeps_a_line_whole_and_finds_its_two_ends() -> None:
+    ink = sheet()
+    line(ink, (4, 4), (12, 9), (20, 6), wide_mm=0.8)
+    mask = ink > 0.5
+    middle = thin(mask)
+    assert cv2.connectedComponents(middle.astype(np.uint8), connectivity=8)[0] == 2
+    assert middle.sum() < mask.sum() / 5
+    ends = sorted(end.at[1] / PX for end in find_ends(mask, back_px=10))
+    assert ends == pytest.approx([3.7, 20.3], abs=0.4)
+
+
+def test_likes_are_grouped_and_bodies_are_not() -> None:
+    ink = sheet(50, 40)
+    box(ink, 2, 2, 30, 38)
+    for top in (4, 14, 24):
+        box(ink, 34, top, 39, top + 7)
+    box(ink, 41, 4, 48, 9)  # as large, turned
+    parts = find_parts(find_regions(ink, PX).areas)
+    assert sorted(map(len, parts)) == [1, 4]
+    assert find_parts(()) == ()
+
+
+def test_ids_stay_when_an_image_is_read_anew() -> None:
+    work = work_of(("toad", 20, 20))
+    toad = work.stash.find("toad")
+    regions, parts = read_regions(toad, framed_png(10, 10))
+    assert [(region.id, len(region.holes)) for region in regions] == [(1, 0)]
+    assert parts == ((1,),)
+    renamed = tuple(type(region)(region.id + 6, region.ring, region.holes) for region in regions)
+    again, _ = read_regions(set_regions(work, "toad", renamed, ((7,),)).stash.find("toad"), framed_png(10, 10))
+    assert [region.id for region in again] == [7]
+
+
+def test_a_damaged_picture_is_told() -> None:
+    with pytest.raises(PictureError, match="damaged"):
+        read_regions(stamp("toad"), b"nothing")
