@@ -19,6 +19,7 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from fair_thicket.demo import CARD_FILES, SHEET_MM  # noqa: E402
 from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
+from fair_thicket.desk.colour.suggest import Suggest  # noqa: E402
 from fair_thicket.desk.frame.application import make_application, open_window  # noqa: E402
 from fair_thicket.desk.frame.compare import Compare  # noqa: E402
 from fair_thicket.desk.frame.main_window import MainWindow  # noqa: E402
@@ -27,7 +28,7 @@ from fair_thicket.desk.ink.stencil_steps import StencilSteps  # noqa: E402
 from fair_thicket.desk.scene.hill import Hill  # noqa: E402
 from fair_thicket.desk.scene.joints import Joints  # noqa: E402
 from fair_thicket.desk.stash.station import LIBRARY, SUPPLIES  # noqa: E402
-from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
+from fair_thicket.desk.stations import COLOUR, MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
 from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
 from fair_thicket.intake.scanner import Glass  # noqa: E402
 from fair_thicket.making import print_card  # noqa: E402
@@ -85,6 +86,23 @@ def show_cards(window: MainWindow) -> None:
     take_hill(window)
     window.session.open(CARD_FILES[0])
     take_tries(window)
+
+
+def show_colour(window: MainWindow) -> None:
+    """Show the toad with a part chosen, and colours proposed for the whole card."""
+    window.session.open(CARD_FILES[0])
+    window.go(COLOUR)
+    station = window.panes[COLOUR]
+    window.session.select({"toad-postmaster-1"})
+    wait_until(lambda: not window.session.is_thinking and window.session.outcome is not None)
+    station.map.choose(station.map.parts[5:6])
+    take(window, "colour")
+    dialog = Suggest(window.session, station.markers(), window)
+    dialog.show()
+    wait_until(dialog.takes[0].isEnabled)
+    dialog.grab().save(str(FOLDER / "suggestions.png"))
+    print("suggestions")
+    dialog.reject()
 
 
 def take_joints(window: MainWindow) -> None:
@@ -244,6 +262,7 @@ def main() -> None:
     window.resize(1280, 800)
     window.show()
     show_cards(window)
+    show_colour(window)
     show_scene(window)
     show_masks(window)
     window.go(PAPER)

@@ -17,7 +17,8 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Supply
 
 SUFFIX = ".thicket-stash"
-VERSION = 1
+VERSION = 2
+"""Since version 2 an image may have regions, parts and schemes."""
 MOST_ENTRIES = 20_002
 MOST_JSON_BYTES = 400_000_000
 

@@ -87,6 +87,11 @@ class ColourMap(QWidget):
         self._picture = picture_of(work, pictures, piece)
         self.update()
 
+    @property
+    def parts(self) -> list[Part]:
+        """Parts of the image that is shown."""
+        return list(self._paths)
+
     def choose(self, parts: Sequence[Part]) -> None:
         """Choose parts."""
         self.chosen = [part for part in parts if part in self._paths]

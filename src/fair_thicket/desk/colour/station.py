@@ -281,7 +281,7 @@ class ColourStation(Pane):
     def _show_runs(self) -> None:
         self._runs.clear()
         self.rows = []
-        markers = self._markers()
+        markers = self.markers()
         if not markers:
             self._runs.box.addWidget(label(NO_MARKERS, "soft", wrap=True))
             return
@@ -291,7 +291,7 @@ class ColourStation(Pane):
             self.rows.append(row)
             self._runs.box.addWidget(row)
 
-    def _markers(self) -> list[Marker]:
+    def markers(self) -> list[Marker]:
         """Give the maker's own markers; where there are none, those that the card is coloured with."""
         return self._session.own_markers() or markers_on(self._session.work)
 
@@ -352,6 +352,6 @@ class ColourStation(Pane):
 
     def suggest(self) -> None:
         """Show colours proposed for the whole card, and take those that are wanted."""
-        dialog = Suggest(self._session, self._markers(), self)
+        dialog = Suggest(self._session, self.markers(), self)
         dialog.wanted.connect(lambda work: self._session.edit("colour the card", lambda _: work))
         dialog.exec()
