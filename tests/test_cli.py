@@ -113,7 +113,7 @@ def test_the_demo_card_is_judged_rehearsed_printed_and_rendered(
     assert {"near", "proven"} <= {finding["code"] for finding in findings}
     report = json.loads(run(capsys, "rehearse", CARD_FILE, "-o", tmp_path / "frames", "--json")[1])
     assert report["equal"] is True
-    assert len(report["frames"]) == report["presses"] + 1
+    assert len(report["frames"]) == report["presses"] + 2  # bare paper, and coloured at last
     last, scene = (picture(tmp_path / "frames" / name) for name in (report["frames"][-1], "scene.png"))
     unlike = np.abs(last.astype(int) - scene).max(axis=2) > 1  # inks multiply in another order
     assert unlike.mean() < 1e-5  # ten pixels beside a pile are skipped, too few to be seen

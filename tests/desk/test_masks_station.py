@@ -241,7 +241,7 @@ def test_masks_and_pictures_of_the_rehearsal_are_written(
     menu_actions = station.menu_actions.masks
     assert menu_actions.write_masks_to(str(tmp_path / "cut")) == len(list((tmp_path / "cut").glob("masks-*.svg"))) > 0
     count = menu_actions.write_frames_to(str(tmp_path / "frames"))
-    assert count == len(station.session.outcome.plan.presses) + 1
+    assert count == len(station.session.outcome.plan.presses) + 2  # bare paper, and coloured at last
     with Image.open(tmp_path / "frames" / "press-06.png") as last:
         assert last.size == (1650, 1275)
     (tmp_path / "file").write_text("in the way")

@@ -11,10 +11,12 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
+from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.stash.marks_editor import place_mark
 from fair_thicket.desk.stash.station import AT_HAND, LIBRARY, SUPPLIES
 from fair_thicket.desk.stations import SCENE, STASH
+from fair_thicket.files.supplies_csv import read_supplies
 from fair_thicket.model.stash import Kind, Marks
 from fair_thicket.model.supplies import Ink, Marker, Paper
 from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle
@@ -269,7 +271,7 @@ def test_supplies_are_typed_counted_and_read_from_lists_and_cards(
     assert len(pane.rows) == 6
     click(button_that_says(pane, "Demo list"))
     click(button_that_says(pane, "Demo list"))
-    assert len(library.list_supplies()) == 6 + 33
+    assert len(library.list_supplies()) == 6 + len(read_supplies(SUPPLIES_FILE))
     field = pane.rows[0].findChild(QLineEdit)
     field.setFocus()
     field.selectAll()

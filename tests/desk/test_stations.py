@@ -97,14 +97,14 @@ def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> 
     assert window.here == REHEARSAL
     station, outcome = window.panes["rehearsal"], window.session.outcome
     station._stop()
-    assert (station.slider.minimum(), station.slider.maximum()) == (0, 2 * len(outcome.plan.presses))
+    assert (station.slider.minimum(), station.slider.maximum()) == (0, 2 * len(outcome.plan.presses) + 1)
     station.slider.setValue(0)
     assert station._words.text() == "Bare paper"
     station.slider.setValue(3)
     assert station._words.text() == "Masks laid for press 2"
     assert station.view._masks
     station.slider.setValue(station.slider.maximum())
-    assert station._words.text().endswith("masks off")
+    assert station._words.text() == "Coloured and glued on: the finished card"
     click(button_that_says(station, "as composed"))
     assert station._words.text() == "The scene as composed"
 
@@ -354,7 +354,7 @@ def test_a_station_more_is_one_record(qtbot: QtBot) -> None:
     ledger = window.panes.of(Ledger)
     assert window.path.marks["ledger"].state == "17 entries"
     assert window.path.marks["ledger"].is_open
-    assert window.actions_of.by_key["go-ledger"].shortcut().toString() == "Alt+6"
+    assert window.actions_of.by_key["go-ledger"].shortcut().toString() == "Alt+7"
     (entry,) = ledger.menus["Ledger"].actions()
     entry.trigger()
     assert ledger.entered
