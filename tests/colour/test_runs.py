@@ -9,6 +9,7 @@ from fair_thicket.colour import runs
 from fair_thicket.colour.runs import find_gaps, find_run, leads_of
 from fair_thicket.ink.difference import difference_of, labs_of
 from fair_thicket.model.errors import InputError
+from making import EVERY
 
 FERN = ["#cfe0bd", "#9cc08a", "#4f8a4a", "#2c5a33"]
 SHELL = ["#f0d9b8", "#d9a86a", "#a86f38"]
@@ -90,3 +91,15 @@ def test_one_marker_is_a_run_of_one() -> None:
 def test_a_run_has_one_to_six_shades(shades: int) -> None:
     with pytest.raises(InputError, match="1 to 6"):
         find_run(FERN, "#4f8a4a", shades)
+
+
+@pytest.mark.parametrize("seed", range(0, 60, EVERY))
+def test_of_a_large_box_only_what_can_be_in_the_best_run_is_tried_and_nothing_is_missed(
+    seed: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    chance = np.random.default_rng(seed)
+    box = [f"#{value:06x}" for value in chance.integers(0, 1 << 24, 150)]
+    wanted, shades = box[0] if seed % 2 else f"#{int(chance.integers(0, 1 << 24)):06x}", int(chance.integers(1, 7))
+    found = find_run(box, wanted, shades)
+    monkeypatch.setattr(runs, "FEW", 1000)  # all of them
+    assert found == find_run(box, wanted, shades)

@@ -41,6 +41,7 @@ LEAST_DARKER = 1.0
 """Each shade is lighter than the one before by this, CIELAB."""
 MOST_SHADES = 6
 MISSING_STRAIN = 1e12
+FEW = 48
 
 
 class Run(NamedTuple):
@@ -124,7 +125,7 @@ def find_run(colours: Sequence[Colour], wanted: Colour, shades: int, *, paper: C
         return None
     laid = lay_on(colours, paper)
     labs, aim = labs_of(laid), labs_of([wanted])[0]
-    order = np.lexsort((np.arange(len(labs)), labs[:, 0]))
+    order = _worth_trying(labs, aim, shades)
     labs = labs[order]
     chains = [(*_best_chain(labs, aim, shades, lead), lead) for lead in leads_of(shades)]
     strain, chain, lead = min(chains, key=lambda one: one[0])
@@ -135,6 +136,22 @@ def find_run(colours: Sequence[Colour], wanted: Colour, shades: int, *, paper: C
     markers = tuple(int(order[index]) for index in chain)
     off = float(difference(labs[chain[lead]], aim))
     return Run(markers, tuple(laid[index] for index in markers), told, strain, off)
+
+
+def _worth_trying(labs: Floats, aim: Floats, shades: int) -> NDArray[np.int64]:
+    """Give the markers that the best run can have, from dark to light.
+
+    Strain is never below 0, so that no marker with more strain of its own than a whole run has is in a better one: a
+    run of the markers nearest to the wanted colour tells that bound.
+    """
+    own = np.minimum(hue_strain(labs, aim), difference(labs, aim) ** 2)
+    by_light = np.lexsort((np.arange(len(labs)), labs[:, 0]))
+    if len(labs) <= FEW:
+        return by_light
+    nearest = set(np.argsort(own, kind="stable")[:FEW].tolist())
+    few = np.array([index for index in by_light.tolist() if index in nearest])
+    bound = min(_best_chain(labs[few], aim, shades, lead)[0] for lead in leads_of(shades))
+    return by_light[own[by_light] <= bound]
 
 
 def _best_chain(labs: Floats, aim: Floats, shades: int, lead: int) -> tuple[float, list[int]]:

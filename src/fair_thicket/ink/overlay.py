@@ -58,7 +58,8 @@ def k_of(levels: Floats) -> Floats:
 def levels_of(k: Floats) -> Floats:
     """Levels of a picture, sRGB 0..1, of a K/S of any shape."""
     root = np.sqrt(k)
-    return np.asarray(_tables()[1][_index(root / (1 + root), FINER)], np.float32)
+    np.divide(root, 1 + root, out=root)
+    return np.asarray(_tables()[1][_index(root, FINER)], np.float32)
 
 
 def lay_colour(below: Colour, over: Colour) -> Colour:
@@ -72,7 +73,7 @@ def _laid(below: Colour, over: Colour) -> Colour:
 
 
 def _index(values: Floats, last: int) -> NDArray[np.uint16]:
-    return np.asarray(np.clip(values, 0, 1) * last + 0.5, np.uint16)
+    return np.asarray(np.minimum(np.maximum(values, 0), 1) * last + 0.5, np.uint16)
 
 
 @lru_cache(maxsize=1)
