@@ -17,8 +17,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt  # noqa: E402 - Qt reads the plat
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
-from fair_thicket.demo import CARD_FILES, SHEET_MM  # noqa: E402
-from fair_thicket.demo import sheet as demo_sheet  # noqa: E402
+from fair_thicket.demo import CARD_FILES  # noqa: E402
 from fair_thicket.desk.colour.suggest import Suggest  # noqa: E402
 from fair_thicket.desk.frame.application import make_application, open_window  # noqa: E402
 from fair_thicket.desk.frame.compare import Compare  # noqa: E402
@@ -29,8 +28,6 @@ from fair_thicket.desk.scene.hill import Hill  # noqa: E402
 from fair_thicket.desk.scene.joints import Joints  # noqa: E402
 from fair_thicket.desk.stash.station import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.desk.stations import COLOUR, MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
-from fair_thicket.intake.camera import Camera, take_photo  # noqa: E402
-from fair_thicket.intake.scanner import Glass  # noqa: E402
 from fair_thicket.making import print_card  # noqa: E402
 from fair_thicket.model.pieces import Border, Wash  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
@@ -167,22 +164,13 @@ def take_tries(window: MainWindow) -> None:
 
 
 def show_stash(window: MainWindow) -> None:
-    """Show a page, a photo, the library with the demo's images and 300 more, and the supplies."""
+    """Show a page, the library with the demo's images and 300 more, and the supplies."""
     intake, library = window.panes["stash"].intake, window.session.library
     window.go(STASH)
     intake.scan_demo()
     wait_until(lambda: len(intake.list.rows) > 0)
     intake.page.choose({4})
     take(window, "stash")
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "a photo.jpg"
-        page, _ = demo_sheet(Glass(dpi=400, lid=None, noise=0, slope=0, dust=0))
-        camera = Camera(tilt_deg=24, swing_deg=8)
-        Image.fromarray(take_photo(page, SHEET_MM, camera)).save(path, quality=92)
-        intake.way.setCurrentIndex(6)
-        intake.open_scan(path)
-        wait_until(lambda: intake.sorting is not None and intake.sorting.sheet.skew_from == "corners")
-        take(window, "photo")
     stamps, pictures = window.session.work.stash.stamps, window.session.pictures
     window.session.keep_in_library(
         [msgspec.structs.replace(one, set_name="Fernside post", tags=("fern", "post")) for one in stamps], pictures
@@ -209,7 +197,7 @@ def show_stash(window: MainWindow) -> None:
 
 
 def show_masks(window: MainWindow) -> None:
-    """Show twelve impressions and a wash: the timetable with a dot in the hand, prices, the rehearsal, the sheets."""
+    """Show twelve impressions and a wash: the timetable, the rehearsal, the sheets."""
     session, station = window.session, window.panes["masks"]
     session.open(CARD_FILES[3])
     take(window, "dusk")
@@ -218,17 +206,6 @@ def show_masks(window: MainWindow) -> None:
     wait_until(lambda: not session.is_thinking and session.outcome is not None and not station.slipper.is_busy)
     station.timetable.choose(2)
     take(window, "masks")
-    table = station.timetable
-    start = table.dot_of("letter-1").toPoint()
-    QTest.mousePress(table, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
-    for step in range(1, 5):
-        over = start + QPoint(round((table.column_middle(2) - start.x()) * step / 4), 0)
-        QTest.mouseMove(table, over)
-    station.show_pane(1)
-    wait_until(lambda: not table.preview.is_busy and not station.prices.worker.is_busy)
-    take(window, "timetable")
-    QTest.keyClick(table, Qt.Key.Key_Escape)
-    station.show_pane(0)
     window.go(REHEARSAL)
     window.panes["rehearsal"].slider.setValue(5)
     take(window, "rehearsal")

@@ -358,7 +358,7 @@ def fronts_of(work: Work, inks: Mapping[str, Ink]) -> dict[str, list[tuple[str, 
     found: dict[str, list[tuple[str, Area]]] = {}
     for ink in inks.values():
         if ink.is_wash:
-            ahead = [one for one in order if one.colour is not None and not one.resists]
+            ahead = [one for one in order if one.is_coloured and not one.resists]
         else:
             ahead = order[places[ink.piece] + 1 :]
         found[ink.key] = [

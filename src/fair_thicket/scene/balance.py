@@ -19,7 +19,7 @@ from shapely.geometry.base import BaseGeometry
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.laid.visibility import View, within
 from fair_thicket.model.card import WHITE, is_sheet
-from fair_thicket.model.pieces import Impression, Piece, Wash
+from fair_thicket.model.pieces import Cutout, Impression, Piece, Wash
 from fair_thicket.scene.room import Room, largest_room
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import add_cover
@@ -103,10 +103,16 @@ def tone(piece: Piece, paper: str) -> float:
     """How much a piece draws the eye per area, 0..1: by the difference of its lightness from the card's."""
     if isinstance(piece, Wash):
         return 0.0
-    if piece.colour is None:
+    if isinstance(piece, Impression | Cutout) and piece.colouring:
+        runs = [part.shades for part in piece.colouring if part.shades]
+        seen = [run[len(run) // 2].colour for run in runs]
+    else:
+        seen = [piece.colour] if piece.colour is not None else []
+    if not seen:
         return LINE_ART if isinstance(piece, Impression) or paper == WHITE else LEAST + LINE_ART
     # the cube root makes equal steps of luminance look equal (CIE 1976 lightness)
-    apart = abs(float(np.cbrt(luminance(piece.colour))) - float(np.cbrt(luminance(paper))))
+    ground = float(np.cbrt(luminance(paper)))
+    apart = float(np.mean([abs(float(np.cbrt(luminance(colour))) - ground) for colour in seen]))
     return max(LEAST, LINE_ART, min(1.0, apart * 1.4))
 
 
