@@ -42,6 +42,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.stash import Kind
 from fair_thicket.shape.outline import to_area
+from wild_colours import colour_wildly
 
 Edit = Callable[[Work, random.Random], Work]
 COLOURS = ("#c04040", "#4060c0", "#40a060", "#202020", "#ffffff", None)
@@ -231,6 +232,9 @@ def _refit(work: Work, dice: random.Random) -> Work:
 
 
 EDITS: list[Edit] = [
+    colour_wildly,
+    colour_wildly,
+    colour_wildly,
     lambda w, d: adding.add_from_stash(w, _stamp(w, d), _spot(w, d), cut=d.random() < 0.5)[0],
     lambda w, d: adding.add_from_stash(w, _stamp(w, d), _spot(w, d), cut=d.random() < 0.5)[0],
     lambda w, d: adding.add_from_stash(w, _stamp(w, d, Kind.BORDER, Kind.STENCIL, Kind.BACKDROP), _spot(w, d))[0],

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QInputDialog
@@ -21,7 +22,8 @@ from fair_thicket.edits.colouring import parts_of, set_regions, uncolour
 from fair_thicket.files.card_file import encode_card, open_card, save_card
 from fair_thicket.files.supplies_csv import read_supplies
 from fair_thicket.ink.painting import paint
-from hands import click, settle
+from fair_thicket.shape.outline import to_area
+from hands import click, drag, settle
 
 CRITTERS = ("toad-postmaster-1", "courier-snail-1", "dusk-moth-1")
 LEFT = Qt.MouseButton.LeftButton
@@ -174,6 +176,27 @@ def test_parts_are_joined_and_split_and_schemes_kept_and_taken(blank: Station, m
     assert window.session.work.card.find("dusk-moth-1").colouring == kept
 
 
+def test_a_region_is_parted_along_a_drawn_line_and_escape_gives_it_up(blank: Station) -> None:
+    window, station = blank
+    session = window.session
+    choose_image(station, "toad-postmaster-1")
+    count = len(station.map.parts)
+    largest = max(session.work.stash.find("toad-postmaster").regions, key=lambda one: to_area(one.ring).area)
+    window.actions_of.by_key["cut-region"].trigger()
+    QTest.keyClick(station.map, Qt.Key.Key_Escape)
+    assert not station.map.is_cutting
+    window.actions_of.by_key["cut-region"].trigger()
+    part = next(part for part in station.map.parts if largest.id in part)
+    middle = station.map.place_of(part)
+    drag(station.map, (middle - QPointF(0, 400)).toPoint(), (middle + QPointF(0, 400)).toPoint())
+    assert len(station.map.parts) > count
+    assert session.undo_stack.undoText() == "part a region"
+    with_one = len(station.map.parts)
+    window.actions_of.by_key["cut-region"].trigger()
+    drag(station.map, QPoint(4, 4), QPoint(9, 9))
+    assert len(station.map.parts) == with_one
+
+
 def test_regions_of_an_image_without_any_are_read_when_it_is_shown(blank: Station, qtbot: QtBot) -> None:
     window, station = blank
     session = window.session
@@ -212,6 +235,24 @@ def test_a_proposal_is_taken_for_the_whole_card(blank: Station, qtbot: QtBot, mo
     assert "families" in told[0]
     assert all(window.session.work.card.find(key).colouring for key in CRITTERS)
     assert window.session.undo_stack.undoText() == "colour the card"
+
+
+def test_families_are_taken_from_a_picture(blank: Station, qtbot: QtBot, tmp_path: Path) -> None:
+    window, station = blank
+    picture = np.zeros((60, 60, 3), np.uint8)
+    picture[:], picture[:20], picture[40:] = (79, 138, 74), (216, 96, 79), (242, 207, 91)
+    Image.fromarray(picture).save(tmp_path / "paper.png")
+    (tmp_path / "none.png").write_bytes(b"no picture")
+    dialog = Suggest(window.session, station.markers(), station)
+    dialog.show()
+    qtbot.waitUntil(dialog.takes[0].isEnabled, timeout=120_000)
+    dialog.take_picture(tmp_path / "paper.png")
+    qtbot.waitUntil(lambda: "From the picture" in dialog._told.text(), timeout=120_000)
+    assert {name for one in dialog._shown for name in one.proposal.families} <= {"fern", "toadstool", "lamp"}
+    with qtbot.waitSignal(window.session.said, timeout=60_000) as caught:
+        dialog.take_picture(tmp_path / "none.png")
+    assert "is not a picture" in caught.args[0]
+    dialog.reject()
 
 
 def test_an_empty_card_says_what_to_do(make_window: Callable[..., MainWindow]) -> None:

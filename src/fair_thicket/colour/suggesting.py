@@ -17,7 +17,7 @@ none helps, with some units shaken anew in between. Where all colourings of a pa
 
 import itertools
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -78,6 +78,7 @@ def suggest(
     *,
     seed: int = 0,
     keeps: bool = False,
+    only: Collection[str] = (),
     seconds: float = SECONDS,
     go_on: GoOn = lambda: True,
 ) -> list[Proposal]:
@@ -95,6 +96,8 @@ def suggest(
         The same seed proposes the same, unless time runs out.
     keeps : bool
         What is coloured already stays as it is.
+    only : names of families
+        No others are taken; none means all.
     go_on : callable
         Asked now and then; False ends the search.
 
@@ -103,7 +106,7 @@ def suggest(
     list of Proposal
         Three to five where there is as much to choose from, the best first; none without markers or regions.
     """
-    families = offer_runs(markers, 3)
+    families = [one for one in offer_runs(markers, 3) if not only or one.name in only]
     measure = Measure(work, view, families, keeps=keeps)
     if not families or not measure.units:
         return []

@@ -104,6 +104,25 @@ def cut_region(work: Work, key: str, region: int, line: tuple[tuple[float, float
     return _with_stamp(work, msgspec.structs.replace(stamp, regions=regions))
 
 
+def cut_along(work: Work, key: str, line: tuple[tuple[float, float], tuple[float, float]]) -> Work:
+    """Part the region of an image that most of a line lies in; see `cut_region`.
+
+    Raises
+    ------
+    PaperError
+        When it lies in none, or does not go right across.
+    """
+    drawn = shapely.LineString(line)
+    shares = {
+        one.id: float(shapely.length(shapely.intersection(drawn, to_area(one.ring, one.holes))))
+        for one in work.stash.find(key).regions
+    }
+    most = max(shares, key=lambda region: shares[region], default=None)
+    if most is None or not shares[most]:
+        raise PaperError("The line lies in no region; draw it right across one, from line to line.")
+    return cut_region(work, key, most, line)
+
+
 def _region(key: int, area: shapely.Geometry) -> Region:
     return Region(key, *to_outline(area))
 

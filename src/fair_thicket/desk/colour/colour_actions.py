@@ -39,6 +39,7 @@ class ColourActions:
 
     def __init__(self, window: QWidget, session: Session, shown: ColourMap, which: Which, reader: Worker) -> None:
         self._window, self._session, self._map, self._which, self._reader = window, session, shown, which, reader
+        shown.lineDrawn.connect(self._cut_along)
 
         def parts() -> bool:
             return bool(self._map.chosen)
@@ -56,6 +57,7 @@ class ColourActions:
         self.records = [
             Record("join-parts", MENU, "Colour these parts as one", "", self.join_parts, several),
             Record("split-part", MENU, "Every region for itself", "", self.split_part, parts),
+            Record("cut-region", MENU, "Part a region along a line …", "", self.cut_region, image),
             Record("read-regions", MENU, "Read its regions anew", "", self.read_anew, image),
             line(MENU),
             Record("like-other", MENU, "Colour it like …", "", lambda: None, image, lines=self._others),
@@ -65,6 +67,16 @@ class ColourActions:
             line(MENU),
             Record("uncolour", MENU, "Take all its colours off", "", self.uncolour, coloured),
         ]
+
+    def cut_region(self) -> None:
+        """Let a line be drawn along which a region is parted."""
+        self._map.cut_next()
+        self._session.said.emit("Draw a line across a region of the image, from line to line; Escape gives it up.")
+
+    def _cut_along(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        piece = self._which()
+        if piece is not None:
+            self._session.edit("part a region", lambda work: colours.cut_along(work, piece.stamp, (start, end)))
 
     def uncolour(self) -> None:
         """Take all colours off the image."""

@@ -47,10 +47,15 @@ class ColourMap(QWidget):
     partsChosen : Signal()
     shadowAsked : Signal(float)
         Where shadow is to lie for the parts chosen, degrees in the image's own frame; asked while it is dragged.
+    is_cutting : bool
+        The next drag draws a line along which a region is parted.
+    lineDrawn : Signal((float, float), (float, float))
+        Such a line, mm from the image's middle.
     """
 
     partsChosen = Signal()
     shadowAsked = Signal(float)
+    lineDrawn = Signal(object, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,6 +71,8 @@ class ColourMap(QWidget):
         self._paths: dict[Part, QPainterPath] = {}
         self._under: Part = ()
         self._turning = False
+        self.is_cutting = False
+        self._line: tuple[QPointF, QPointF] | None = None
         self.empty = "No image on the card yet.\nPut images on it at the Scene station."
 
     # -- what is shown -------------------------------------------------------------------------------------------
@@ -131,7 +138,21 @@ class ColourMap(QWidget):
 
     # -- hands ---------------------------------------------------------------------------------------------------
 
+    def cut_next(self) -> None:
+        """Let the next drag draw a line along which a region is parted; Escape gives it up."""
+        self.is_cutting = True
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setFocus()
+
+    def _end_cut(self) -> None:
+        self.is_cutting, self._line = False, None
+        self.unsetCursor()
+        self.update()
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.is_cutting:
+            self._line = (event.position(), event.position())
+            return
         handle = self._handle()
         if handle is not None and _apart(handle[1], event.position()) <= GRIP_PX + 5:
             self._turning = True
@@ -145,6 +166,10 @@ class ColourMap(QWidget):
             self.choose([part])
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._line is not None:
+            self._line = (self._line[0], event.position())
+            self.update()
+            return
         if self._turning and self.chosen:
             off = event.position() - self.place_of(self.chosen[0])
             if abs(off.x()) + abs(off.y()) > 4:
@@ -156,10 +181,16 @@ class ColourMap(QWidget):
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        del event
         self._turning = False
+        if self._line is not None:
+            start, end = self._to_image(self._line[0]), self._to_image(event.position())
+            self._end_cut()
+            self.lineDrawn.emit((start.x(), start.y()), (end.x(), end.y()))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.is_cutting and event.key() == Qt.Key.Key_Escape:
+            self._end_cut()
+            return
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(
             Qt.Key(event.key())
         )
@@ -202,8 +233,11 @@ class ColourMap(QWidget):
             _outline(painter, self._paths[part])
         painter.restore()
         handle = self._handle()
-        if handle is not None:
+        if handle is not None and not self.is_cutting:
             _draw_handle(painter, *handle)
+        if self._line is not None:
+            painter.setPen(QPen(theme.BERRY, 2, Qt.PenStyle.DashLine))
+            painter.drawLine(*self._line)
         if self.hasFocus():
             painter.setPen(QPen(theme.FERN, 1, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)

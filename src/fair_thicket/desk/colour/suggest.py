@@ -2,17 +2,22 @@
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import NamedTuple
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from fair_thicket.colour.offers import offer_runs
+from fair_thicket.colour.palettes import Match, match_palette
 from fair_thicket.colour.suggesting import Proposal, suggest
+from fair_thicket.desk.colour.palette_file import read_palette
 from fair_thicket.desk.parts.controls import button, label
 from fair_thicket.desk.parts.picture_view import PictureView
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.ink.painting import Look, Picture, paint
+from fair_thicket.intake.apart import PAGE_S, run_apart
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import Work
 from fair_thicket.model.supplies import Marker
@@ -49,6 +54,12 @@ class Suggest(QDialog):
         self.resize(1080, 700)
         self._session, self._markers = session, markers
         self._seed = 0
+        self._only: tuple[str, ...] = ()
+        self._from_picture = ""
+        self.reader = Worker(self)
+        self.reader.done.connect(self._take_palette)
+        self.reader.failed.connect(session.said)
+        self.reader.failed.connect(lambda _: self._take(self._shown))
         self._shown: list[Shown] = []
         self.worker = Worker(self)
         self.worker.done.connect(self._take)
@@ -79,6 +90,10 @@ class Suggest(QDialog):
         self.keeps = QCheckBox("Leave what is coloured as it is")
         self.keeps.toggled.connect(lambda _: self.ask())
         foot.addWidget(self.keeps)
+        self.picture = button(
+            "From a picture …", self.ask_picture, tip="Take the families from a picture or a patterned paper"
+        )
+        foot.addWidget(self.picture)
         foot.addWidget(button("Others", self._ask_others, tip="Propose other colours"))
         foot.addStretch(1)
         foot.addWidget(button("Not now", self.reject))
@@ -88,22 +103,47 @@ class Suggest(QDialog):
     def ask(self) -> None:
         """Work proposals out, and picture them."""
         work, view, pictures = self._session.work, self._session.view, dict(self._session.pictures)
-        markers, seed, keeps = self._markers, self._seed, self.keeps.isChecked()
+        markers, seed, keeps, only = self._markers, self._seed, self.keeps.isChecked(), self._only
         self._told.setText(WAITING)
         for taken, shown in zip(self.takes, self.views, strict=True):
             taken.setEnabled(False)
             shown.show_picture(None)
         self.worker.ask_stoppable(
-            lambda go_on: _propose(work, view, markers, pictures, seed=seed, keeps=keeps, go_on=go_on)
+            lambda go_on: _propose(work, view, markers, pictures, seed=seed, keeps=keeps, only=only, go_on=go_on)
         )
 
     def _ask_others(self) -> None:
         self._seed += 1
         self.ask()
 
+    def ask_picture(self) -> None:
+        """Ask for a picture whose colours are to be taken."""
+        path, _ = QFileDialog.getOpenFileName(
+            self, "Colours of a picture", "", "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp)"
+        )
+        if path:
+            self.take_picture(Path(path))
+
+    def take_picture(self, path: Path) -> None:
+        """Take the families that come nearest to the main colours of a picture."""
+        markers = self._markers
+        self._told.setText(f"Looking at {path.name} …")
+        self.reader.ask_stoppable(
+            lambda go_on: match_palette(
+                run_apart(read_palette, path, name=path.name, seconds=PAGE_S, go_on=go_on), offer_runs(markers, 3)
+            )
+        )
+
+    def _take_palette(self, matches: list[Match]) -> None:
+        self._only = tuple(dict.fromkeys(match.family for match in matches))
+        near = ", ".join(f"{match.tint.colour} by {match.family} ({match.off:.0f} off)" for match in matches)
+        self._from_picture = f"From the picture: {near}."
+        self.ask()
+
     def _take(self, shown: list[Shown]) -> None:
         self._shown = shown
-        self._told.setText(f"{len(shown)} proposals, the best first." if shown else NONE)
+        told = f"{len(shown)} proposals, the best first." if len(shown) != 1 else "One proposal."
+        self._told.setText(" ".join([told, self._from_picture]) if shown else NONE)
         for number, (view, reason, taken) in enumerate(zip(self.views, self.reasons, self.takes, strict=True)):
             is_there = number < len(shown)
             view.setVisible(is_there or not shown)
@@ -122,6 +162,7 @@ class Suggest(QDialog):
 
     def done(self, result: int) -> None:
         self.worker.close()
+        self.reader.close()
         super().done(result)
 
 
@@ -133,8 +174,9 @@ def _propose(
     *,
     seed: int,
     keeps: bool,
+    only: tuple[str, ...],
     go_on: Callable[[], bool],
 ) -> list[Shown]:
-    found = suggest(work, view, markers, seed=seed, keeps=keeps, go_on=go_on)[:SHOWN]
+    found = suggest(work, view, markers, seed=seed, keeps=keeps, only=only, go_on=go_on)[:SHOWN]
     look = Look(shadows=True, edge_mm=0.2)
     return [Shown(one, paint(one.work, pictures, dpi=DPI, look=look)) for one in found]
