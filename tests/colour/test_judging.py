@@ -152,3 +152,24 @@ def test_its_advice_stands_at_its_station_and_can_be_dismissed() -> None:
     (one,) = [one for one in advise(work, Known(), engines=only) if one.code == "shades-far"]
     assert (one.station, one.is_dismissed) == ("colour", False)
     assert np.isfinite(one.measure)
+
+
+def test_markers_hardly_show_on_dark_paper_and_do_on_white() -> None:
+    work = coloured(("toad", 20, 20))
+    assert "dark-paper" not in codes(judge(work))
+    assert "dark-paper" in codes(judge(set_card(work, paper="#1f3a30")))
+    assert "dark-paper" not in codes(judge(set_card(work, paper="#c3a27b")))  # kraft takes light layers
+
+
+def test_a_marker_that_was_taken_out_is_told_with_the_nearest_there_is(markers: list[Marker]) -> None:
+    work = coloured(("toad", 20, 20), ("newt", 60, 20))
+    assert "marker-missing" not in codes(judge(work, markers=markers))
+    assert "marker-missing" not in codes(judge(work))  # nothing is known of what the maker has
+    rest = [one for one in markers if one.name != "fern 3"]
+    rest.append(Marker("leaf 3", "#50894d", family="leaf"))
+    (one,) = [one for one in judge(work, markers=rest) if one.code == "marker-missing"]
+    assert one.title == "You have no fern 3"
+    assert "leaf 3" in one.text
+    assert set(one.pieces) == {"toad-1", "newt-2"}
+    assert one.remedy is not None
+    assert "marker-missing" not in codes(judge(apply_remedy(work, one.remedy), markers=rest))

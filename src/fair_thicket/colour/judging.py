@@ -3,26 +3,22 @@
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-import cv2
 import msgspec
-import numpy as np
-import shapely
-from numpy.typing import NDArray
 
+from fair_thicket.colour.figures import Picture, judge_figures
 from fair_thicket.colour.listing import list_colouring
 from fair_thicket.colour.runs import Gap, find_gaps, find_run, lay_on, leads_of
-from fair_thicket.edits.colouring import parts_of
+from fair_thicket.edits.colouring import parts_of, replace_shade
 from fair_thicket.ink.difference import difference, labs_of
-from fair_thicket.ink.mixing import chroma_of, hue_of
+from fair_thicket.ink.mixing import chroma_of, hue_of, to_lab
 from fair_thicket.ink.shading import SHADOW_DEG
 from fair_thicket.laid.visibility import View
-from fair_thicket.model.card import WHITE, Work, is_figure, name_pieces
-from fair_thicket.model.colouring import ColouredPart, Shade
+from fair_thicket.model.card import WHITE, Work, name_pieces
+from fair_thicket.model.colouring import ColouredPart, Shade, shades_of
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Cutout, Impression, Piece, Wash
 from fair_thicket.model.supplies import Colour, Marker
-from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.raster import fill
+from fair_thicket.shape.outline import to_area
 
 LARGE_MM2, TINY_MM2 = 150.0, 12.0
 """From and up to where a part is large, and tiny (our own guess)."""
@@ -34,12 +30,13 @@ ACCENT_SHARE = 0.06
 """A colour is an accent when it is strong and takes less than this of all that is coloured (our own guess)."""
 NEAR_HUE_DEG = 24.0
 GREY_CHROMA = 12.0
-LOST = 12.0
-"""A figure differs from what is behind it by this, CIEDE2000, or is lost (our own guess)."""
-RIM_MM, BAND_PX = 1.6, 4.0
 OTHER_SIDE_DEG = 100.0
-
-Picture = NDArray[np.uint8]
+FAR_OFF = 12.0
+"""A run whose lead is farther off than this is another colour."""
+DARK_PAPER = 62.0
+"""On paper of a lower CIELAB lightness markers hardly show: they only darken it (our own guess)."""
+NEAR_ENOUGH = 5.0
+"""A marker nearer to a missing one than this takes its place unseen (our own guess)."""
 
 
 class _Run(NamedTuple):
@@ -74,9 +71,10 @@ def judge(
         return []
     names = name_pieces(work)
     found = [*_forgotten(work, names), *_runs(work, coloured, names, markers), *_sizes(work, coloured, names)]
+    found += [*_papers(work, coloured, names), *_missing(work, coloured, names, markers)]
     found += [*_light(work, coloured, names), *_families(work, coloured, names)]
     if view is not None and picture is not None:
-        found += _lost(work, view, picture, names)
+        found += judge_figures(work, view, picture, names)
     return found
 
 
@@ -155,7 +153,7 @@ def _better(run: _Run, laid: Sequence[Colour], paper: Colour, markers: Sequence[
     """Find a run of as many of the maker's own markers that blends."""
     lead = laid[leads_of(len(laid))[-1]]
     found = find_run([one.colour for one in markers], lead, len(laid), paper=paper)
-    if found is None or find_gaps(found.laid) or found.off > LOST:
+    if found is None or find_gaps(found.laid) or found.off > FAR_OFF:
         return None
     shades = tuple(Shade(markers[index].colour, markers[index].name) for index in found.markers)
     changed: dict[str, Piece] = {}
@@ -208,6 +206,55 @@ def _sizes(work: Work, coloured: Sequence[Impression | Cutout], names: Mapping[s
                 "mm2",
                 (piece.id,),
             )
+
+
+# -- what it is laid with, and on ------------------------------------------------------------------------------------
+
+
+def _papers(work: Work, coloured: Sequence[Impression | Cutout], names: Mapping[str, str]) -> Iterator[Finding]:
+    """Tell images on paper so dark that markers hardly show on it."""
+    for piece in coloured:
+        paper = _paper_of(work, piece)
+        lightness = to_lab(paper)[0]
+        if lightness < DARK_PAPER and any(part.shades for part in piece.colouring):
+            yield Finding(
+                "dark-paper",
+                Weight.CAUTION,
+                f"Markers hardly show on the paper of the {names[piece.id]}",
+                f"Its lightness is {lightness:.0f} of 100: they let the paper through and only darken it. Stamp "
+                "the image on light paper and cut it out, or colour it with pencils or pigment.",
+                round(lightness, 1),
+                "count",
+                (piece.id,),
+            )
+
+
+def _missing(
+    work: Work, coloured: Sequence[Impression | Cutout], names: Mapping[str, str], markers: Sequence[Marker]
+) -> Iterator[Finding]:
+    """Tell markers that the card asks for and the maker does not have, with the nearest that there is."""
+    own = {one.name for one in markers}
+    on: dict[Shade, list[str]] = {}
+    for piece in coloured:
+        for shade in shades_of(piece.colouring):
+            if markers and shade.name and shade.name not in own:
+                on.setdefault(shade, []).append(piece.id)
+    for shade, keys in on.items():
+        offs = difference(labs_of([one.colour for one in markers]), labs_of([shade.colour])[0])
+        nearest, off = markers[int(offs.argmin())], float(offs.min())
+        changed = replace_shade(work, shade, Shade(nearest.colour, nearest.name))
+        pieces = tuple(piece for piece in changed.card.pieces if piece.id in keys)
+        where = ", ".join(f"the {names[key]}" for key in keys[:3]) + (" and others" if len(keys) > 3 else "")
+        yield Finding(
+            "marker-missing",
+            Weight.NOTE if off <= NEAR_ENOUGH else Weight.CAUTION,
+            f"You have no {shade.name}",
+            f"It is asked for on {where}. The nearest of yours is {nearest.name}, {off:.0f} off.",
+            round(off, 1),
+            "difference",
+            tuple(keys),
+            remedy=Remedy(f"Take {nearest.name}", pieces=pieces) if off <= FAR_OFF else None,
+        )
 
 
 # -- light ----------------------------------------------------------------------------------------------------------
@@ -333,66 +380,3 @@ def _uses_of(work: Work) -> Iterator[tuple[Colour, Shade, str, float]]:
 
 def _is_near(one: Colour, other: Colour) -> bool:
     return abs((hue_of(one) - hue_of(other) + 180) % 360 - 180) < NEAR_HUE_DEG
-
-
-# -- figures --------------------------------------------------------------------------------------------------------
-
-
-def _lost(work: Work, view: View, picture: Picture, names: Mapping[str, str]) -> Iterator[Finding]:
-    """Tell figures that hardly differ from what is seen round them."""
-    small = cv2.resize(
-        picture,
-        (round(work.card.panel[0] * BAND_PX), round(work.card.panel[1] * BAND_PX)),
-        interpolation=cv2.INTER_AREA,
-    )
-    for leaf, seen in zip(view.leaves, view.seen, strict=True):
-        piece = leaf.piece
-        if leaf.key != piece.id or not is_figure(piece, work.stash) or seen.area < LARGE_MM2 / 3:
-            continue
-        apart = rim_difference(small, seen)
-        if apart is not None and apart < LOST:
-            yield Finding(
-                "figure-lost",
-                Weight.CAUTION,
-                f"The {names[piece.id]} is lost before what is behind it",
-                f"Its rim and its surroundings lie {apart:.0f} apart, under {LOST:.0f}: give it another colour, or "
-                "what is behind it.",
-                round(apart, 1),
-                "difference",
-                (piece.id,),
-                to_rings(shapely.simplify(seen, 0.3)),
-            )
-
-
-def rim_difference(picture: Picture, seen: shapely.Geometry) -> float | None:
-    """Difference (CIEDE2000) between the rim of an area and what is round it, lines left out.
-
-    Parameters
-    ----------
-    picture : (rows, columns, 3) uint8
-        Of the card, 4 pixels to the mm.
-    seen : area, mm
-
-    Returns
-    -------
-    float or None
-        None where there is too little of either to tell.
-    """
-    shape = picture.shape[:2]
-    inside = fill(seen, shape, BAND_PX)
-    rim = inside & ~fill(shapely.buffer(seen, -RIM_MM), shape, BAND_PX)
-    beside = fill(shapely.buffer(seen, RIM_MM), shape, BAND_PX) & ~fill(shapely.buffer(seen, 0.3), shape, BAND_PX)
-    tones = [_usual(picture[mask]) for mask in (rim, beside)]
-    if tones[0] is None or tones[1] is None:
-        return None
-    labs = labs_of([tones[0], tones[1]])
-    return float(difference(labs[0], labs[1]))
-
-
-def _usual(pixels: NDArray[np.uint8]) -> Colour | None:
-    """Usual colour of pixels, those of dark lines left out."""
-    light = pixels[pixels.max(axis=1) > 90] if len(pixels) else pixels
-    if len(light) < 20:
-        return None
-    red, green, blue = (round(float(value)) for value in np.median(light, axis=0))
-    return f"#{red:02x}{green:02x}{blue:02x}"

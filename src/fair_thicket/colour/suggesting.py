@@ -79,6 +79,7 @@ def suggest(
     seed: int = 0,
     keeps: bool = False,
     only: Collection[str] = (),
+    palettes: int = PALETTES,
     seconds: float = SECONDS,
     go_on: GoOn = lambda: True,
 ) -> list[Proposal]:
@@ -98,6 +99,8 @@ def suggest(
         What is coloured already stays as it is.
     only : names of families
         No others are taken; none means all.
+    palettes : int
+        How many sets of families are tried; one gives a first proposal soon.
     go_on : callable
         Asked now and then; False ends the search.
 
@@ -113,7 +116,7 @@ def suggest(
     chance = np.random.default_rng(seed)
     end = time.monotonic() + seconds
     found: list[tuple[float, Choice, bool]] = []
-    for number in range(PALETTES):
+    for number in range(palettes):
         if found and (time.monotonic() > end or not go_on()):
             break
         palette = measure.draw_palette(chance, number, (FEWEST_FAMILIES, MOST_FAMILIES))

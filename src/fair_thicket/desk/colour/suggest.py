@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QDialog, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
@@ -23,6 +23,8 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.supplies import Marker
 
 DPI = 88
+FIRST_S = 0.6
+"""So long the first proposal is looked for before it is shown."""
 SHOWN = 4
 WAITING = "Working out colours …"
 NONE = "There is nothing to propose: list markers at Stash, and let the regions of an image be read."
@@ -56,6 +58,7 @@ class Suggest(QDialog):
         self._seed = 0
         self._only: tuple[str, ...] = ()
         self._from_picture = ""
+        self._next: Callable[[Callable[[], bool]], list[Shown]] | None = None
         self.reader = Worker(self)
         self.reader.done.connect(self._take_palette)
         self.reader.failed.connect(session.said)
@@ -108,9 +111,16 @@ class Suggest(QDialog):
         for taken, shown in zip(self.takes, self.views, strict=True):
             taken.setEnabled(False)
             shown.show_picture(None)
-        self.worker.ask_stoppable(
-            lambda go_on: _propose(work, view, markers, pictures, seed=seed, keeps=keeps, only=only, go_on=go_on)
-        )
+        how = {"seed": seed, "keeps": keeps, "only": only}
+
+        def first(go_on: Callable[[], bool]) -> list[Shown]:
+            return _propose(work, view, markers, pictures, palettes=1, seconds=FIRST_S, go_on=go_on, **how)
+
+        def rest(go_on: Callable[[], bool]) -> list[Shown]:
+            return _propose(work, view, markers, pictures, go_on=go_on, **how)
+
+        self._next = rest
+        self.worker.ask_stoppable(first)
 
     def _ask_others(self) -> None:
         self._seed += 1
@@ -142,11 +152,15 @@ class Suggest(QDialog):
 
     def _take(self, shown: list[Shown]) -> None:
         self._shown = shown
-        told = f"{len(shown)} proposals, the best first." if len(shown) != 1 else "One proposal."
+        more, self._next = self._next, None
+        if shown and more is not None:  # the first is there; the others follow
+            self.worker.ask_stoppable(more)
+        told = "The first proposal; more are coming …" if more else f"{len(shown)} proposals, the best first."
+        told = "One proposal." if len(shown) == 1 and not more else told
         self._told.setText(" ".join([told, self._from_picture]) if shown else NONE)
         for number, (view, reason, taken) in enumerate(zip(self.views, self.reasons, self.takes, strict=True)):
             is_there = number < len(shown)
-            view.setVisible(is_there or not shown)
+            view.setVisible(is_there or not shown or more is not None)
             taken.setVisible(is_there)
             reason.setVisible(is_there)
             taken.setEnabled(is_there)
@@ -171,12 +185,9 @@ def _propose(
     view: View,
     markers: list[Marker],
     pictures: dict[str, bytes],
-    *,
-    seed: int,
-    keeps: bool,
-    only: tuple[str, ...],
-    go_on: Callable[[], bool],
+    **how: Any,
 ) -> list[Shown]:
-    found = suggest(work, view, markers, seed=seed, keeps=keeps, only=only, go_on=go_on)[:SHOWN]
     look = Look(shadows=True, edge_mm=0.2)
-    return [Shown(one, paint(one.work, pictures, dpi=DPI, look=look)) for one in found]
+    return [
+        Shown(one, paint(one.work, pictures, dpi=DPI, look=look)) for one in suggest(work, view, markers, **how)[:SHOWN]
+    ]
