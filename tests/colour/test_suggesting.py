@@ -48,7 +48,7 @@ def test_the_same_seed_proposes_the_same_and_another_something_else(
     demo: tuple[Work, dict[str, bytes]], markers: list[Marker]
 ) -> None:
     work, _ = demo
-    first, again, other = (suggest(work, look(work), markers, seed=seed, seconds=60) for seed in (1, 1, 2))
+    first, again, other = (suggest(work, look(work), markers, seed=seed, palettes=2, seconds=60) for seed in (1, 1, 2))
     assert [one.work for one in first] == [one.work for one in again]
     assert [one.work for one in first] != [one.work for one in other]
 
