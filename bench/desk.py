@@ -33,7 +33,7 @@ def drag_frames() -> list[float]:
     window = open_window(demo=True)
     window.resize(1280, 800)
     window.show()
-    session, bench = window.session, window.scene.bench
+    session, bench = window.session, window.panes["scene"].bench
     stamps = session.work.stash.stamps
     number = 0
     while len(session.work.card.pieces) < 40:

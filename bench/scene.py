@@ -68,7 +68,7 @@ def drag_frames(count: int) -> tuple[list[float], float]:
             time.sleep(0.002)
         return time.perf_counter() - begun
 
-    session, bench = window.session, window.scene.bench
+    session, bench = window.session, window.panes["scene"].bench
     wait(lambda: not session.is_thinking)
     piece = session.work.card.pieces[-1]
     place = bench.mapFromScene(QPointF(piece.x, piece.y))

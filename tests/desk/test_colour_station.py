@@ -207,6 +207,19 @@ def test_regions_of_an_image_without_any_are_read_when_it_is_shown(blank: Statio
     assert len(station.map.parts) >= 10
 
 
+def test_choosing_an_image_elsewhere_reads_no_regions(make_window: Callable[..., MainWindow], qtbot: QtBot) -> None:
+    window = make_window(demo=True)
+    session = window.session
+    session.edit("forget regions", lambda work: set_regions(work, "toad-postmaster", (), ()))
+    settle(qtbot, session)
+    steps = session.undo_stack.count()
+    session.select({"toad-postmaster-1"})
+    station = window.panes[COLOUR]
+    assert not station.reader.is_busy
+    assert station.map.parts == []
+    assert session.undo_stack.count() == steps
+
+
 def test_the_list_names_each_marker_once_and_its_ticks_are_kept(window: MainWindow, qtbot: QtBot) -> None:
     window.go(COLOUR)
     settle(qtbot, window.session)

@@ -193,8 +193,9 @@ class ColourStation(Pane):
         chosen = [piece.id for piece in images_of(self._session.work) if piece.id in self._session.selection]
         if len(chosen) == 1 and chosen[0] != self._key:
             self._key = chosen[0]
-            self.images.show_chosen(self._key)
-            self._show_image()
+            if self.isVisible():  # elsewhere nothing is to be read, and no time lost, when an image is chosen
+                self.images.show_chosen(self._key)
+                self._show_image()
 
     # -- showing -------------------------------------------------------------------------------------------------
 
