@@ -96,7 +96,7 @@ def show_colour(window: MainWindow) -> None:
     take(window, "colour")
     dialog = Suggest(window.session, station.markers(), window)
     dialog.show()
-    wait_until(dialog.takes[0].isEnabled)
+    wait_until(lambda: len(dialog.shown) > 1)
     dialog.grab().save(str(FOLDER / "suggestions.png"))
     print("suggestions")
     dialog.reject()

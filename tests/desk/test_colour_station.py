@@ -261,7 +261,7 @@ def test_families_are_taken_from_a_picture(blank: Station, qtbot: QtBot, tmp_pat
     qtbot.waitUntil(dialog.takes[0].isEnabled, timeout=120_000)
     dialog.take_picture(tmp_path / "paper.png")
     qtbot.waitUntil(lambda: "From the picture" in dialog._told.text(), timeout=120_000)
-    assert {name for one in dialog._shown for name in one.proposal.families} <= {"fern", "toadstool", "lamp"}
+    assert {name for one in dialog.shown for name in one.proposal.families} <= {"fern", "toadstool", "lamp"}
     with qtbot.waitSignal(window.session.said, timeout=60_000) as caught:
         dialog.take_picture(tmp_path / "none.png")
     assert "is not a picture" in caught.args[0]

@@ -45,6 +45,7 @@ class Suggest(QDialog):
     wanted : Signal(object)
         The work of the proposal that is taken.
     takes : list of QPushButton
+    shown : list of Shown
     worker : Worker
     """
 
@@ -62,8 +63,8 @@ class Suggest(QDialog):
         self.reader = Worker(self)
         self.reader.done.connect(self._take_palette)
         self.reader.failed.connect(session.said)
-        self.reader.failed.connect(lambda _: self._take(self._shown))
-        self._shown: list[Shown] = []
+        self.reader.failed.connect(lambda _: self._take(self.shown))
+        self.shown: list[Shown] = []
         self.worker = Worker(self)
         self.worker.done.connect(self._take)
         self.worker.failed.connect(session.said)
@@ -88,6 +89,9 @@ class Suggest(QDialog):
             foot.addWidget(self.takes[number], 0, Qt.AlignmentFlag.AlignTop)
             column.addLayout(foot)
             grid.addLayout(column, number // 2, number % 2)
+        for half in range(2):
+            grid.setColumnStretch(half, 1)
+            grid.setRowStretch(half, 1)
         box.addLayout(grid, 1)
         foot = QHBoxLayout()
         self.keeps = QCheckBox("Leave what is coloured as it is")
@@ -151,7 +155,7 @@ class Suggest(QDialog):
         self.ask()
 
     def _take(self, shown: list[Shown]) -> None:
-        self._shown = shown
+        self.shown = shown
         more, self._next = self._next, None
         if shown and more is not None:  # the first is there; the others follow
             self.worker.ask_stoppable(more)
@@ -161,8 +165,9 @@ class Suggest(QDialog):
         for number, (view, reason, taken) in enumerate(zip(self.views, self.reasons, self.takes, strict=True)):
             is_there = number < len(shown)
             view.setVisible(is_there or not shown or more is not None)
-            taken.setVisible(is_there)
-            reason.setVisible(is_there)
+            taken.setVisible(is_there or more is not None)
+            reason.setVisible(is_there or more is not None)
+            reason.setText("")
             taken.setEnabled(is_there)
             if is_there:
                 view.show_picture(shown[number].picture)
@@ -170,8 +175,8 @@ class Suggest(QDialog):
                 taken.setAccessibleName(f"Take the colours of proposal {number + 1}")
 
     def _want(self, number: int) -> None:
-        if number < len(self._shown):
-            self.wanted.emit(self._shown[number].proposal.work)
+        if number < len(self.shown):
+            self.wanted.emit(self.shown[number].proposal.work)
             self.accept()
 
     def done(self, result: int) -> None:
