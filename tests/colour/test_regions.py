@@ -6,10 +6,11 @@ import pytest
 
 from fair_thicket.colour.likes import find_parts
 from fair_thicket.colour.reading import read_regions
-from fair_thicket.colour.regions import find_regions, grow_regions
+from fair_thicket.colour.regions import find_regions
 from fair_thicket.colour.thinning import find_ends, thin
 from fair_thicket.edits.colouring import set_regions
 from fair_thicket.model.errors import PictureError
+from fair_thicket.shape.raster import grow_labels
 from making import framed_png, stamp, work_of
 
 PX = 300 / 25.4
@@ -106,10 +107,10 @@ def test_regions_are_numbered_from_the_top_left() -> None:
 def test_regions_grow_to_the_middle_of_the_line_between_them() -> None:
     labels = np.zeros((20, 40), np.int32)
     labels[:, :10], labels[:, 20:] = 1, 2
-    grown = grow_regions(labels, 30)
+    grown = grow_labels(labels, 30)
     assert (grown[:, :14] == 1).all()
     assert (grown[:, 16:] == 2).all()
-    assert (grow_regions(labels, 2)[:, 13:17] == 0).all()
+    assert (grow_labels(labels, 2)[:, 13:17] == 0).all()
 
 
 def test_thinning_keeps_a_line_whole_and_finds_its_two_ends() -> None:

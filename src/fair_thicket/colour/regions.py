@@ -31,6 +31,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.colour.thinning import End, find_ends
 from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.raster import grow_labels
 
 Floats = NDArray[np.float32]
 Bool = NDArray[np.bool_]
@@ -85,16 +86,6 @@ def find_regions(ink: Floats, px_per_mm: float) -> Regions:
     labels = _in_reading_order(labels[1:-1, 1:-1], px_per_mm)
     areas = tuple(area_of(labels == number, px_per_mm) for number in range(1, int(labels.max(initial=0)) + 1))
     return Regions(labels, areas)
-
-
-def grow_regions(labels: Labels, reach_px: float) -> Labels:
-    """Grow regions under the lines, each up to the middle between it and the next, at most so far."""
-    away, nearest = cv2.distanceTransformWithLabels(
-        (labels == 0).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    numbers = np.zeros(int(nearest.max(initial=0)) + 1, np.int32)
-    numbers[nearest[labels > 0]] = labels[labels > 0]
-    return np.where(away <= reach_px, numbers[nearest], 0).astype(np.int32)
 
 
 def area_of(mask: Bool, px_per_mm: float) -> shapely.Polygon | shapely.MultiPolygon:
@@ -192,7 +183,7 @@ def _without_slivers(labels: Labels, outside: NDArray[np.int32], bridges: Bool, 
             goes_to[sliver] = neighbour
     goes_to[outside] = 0
     joined = goes_to[labels]
-    near = grow_regions(np.asarray(joined, np.int32), 2.0)
+    near = grow_labels(np.asarray(joined, np.int32), 2.0)
     return np.where(bridges, near, joined).astype(np.int32)
 
 

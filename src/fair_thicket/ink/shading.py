@@ -32,7 +32,7 @@ from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import to_area, turn_area_back
-from fair_thicket.shape.raster import fill
+from fair_thicket.shape.raster import fill, grow_labels
 
 Floats = NDArray[np.float32]
 Bool = NDArray[np.bool_]
@@ -256,12 +256,7 @@ def _labels(
 
 def _grow(labels: NDArray[np.int32], inside: Bool) -> NDArray[np.int32]:
     """Grow regions under the lines between them, each to the middle of a line, not beyond the image."""
-    away, nearest = cv2.distanceTransformWithLabels(
-        (labels == 0).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    numbers = np.zeros(int(nearest.max(initial=0)) + 1, np.int32)
-    numbers[nearest[labels > 0]] = labels[labels > 0]
-    grown = np.where((away <= LINE_MM * PX_PER_MM) & inside, numbers[nearest], labels).astype(np.int32)
+    grown = np.where(inside, grow_labels(labels, LINE_MM * PX_PER_MM), labels).astype(np.int32)
     grown.setflags(write=False)
     return grown
 

@@ -1,5 +1,6 @@
 """Areas as pixels: a pixel belongs to an area exactly when its middle lies inside (even-odd)."""
 
+import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -47,6 +48,16 @@ def fill(
     parity = flipped.astype(np.uint8).reshape(rows, columns + 1)[:, :columns]
     inside[low_y:high_y, low_x:high_x] = np.cumsum(parity, axis=1, dtype=np.uint8) & 1
     return inside
+
+
+def grow_labels(labels: NDArray[np.int32], reach_px: float) -> NDArray[np.int32]:
+    """Grow numbered pixels into those of number 0, each up to the middle between it and the next, at most so far."""
+    away, nearest = cv2.distanceTransformWithLabels(
+        (labels == 0).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    numbers = np.zeros(int(nearest.max(initial=0)) + 1, np.int32)
+    numbers[nearest[labels > 0]] = labels[labels > 0]
+    return np.where(away <= reach_px, numbers[nearest], 0).astype(np.int32)
 
 
 def add_cover(count: NDArray[np.int16], area: shapely.Geometry, px_per_mm: float) -> None:
