@@ -1,7 +1,8 @@
 """Regions of two open sets of drawings, printed and scanned, against their closed areas by geometry alone.
 
-See `region_truth`. How often lines are bridged that should not be shows as areas that are found in part only. The leak rule was made while
-60 drawings of Lucide and 100 of Heroicons were looked at, drawn and broken by other seeds than these.
+See `region_truth`. How often lines are bridged that should not be shows as areas that are found in part only. The leak
+rule was made while 60 drawings of Lucide and 100 of Heroicons were looked at, drawn and broken by other seeds than
+these.
 """
 
 import numpy as np
