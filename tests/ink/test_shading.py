@@ -31,7 +31,7 @@ def tones(work: Work, key: str = "toad-1") -> np.ndarray:
     leaves = stack(work)
     laying = laying_of(work.card, work.stash, leaves, next(leaf for leaf in leaves if leaf.key == key))
     assert laying is not None
-    return colour_image(laying).tones
+    return colour_image(laying)
 
 
 def lightness(picture: np.ndarray) -> np.ndarray:

@@ -140,7 +140,10 @@ def _tell_gap(
     pair = f"{_say(dark)} and {_say(light)}"
     if gap.is_far:
         title = f"A hard line stays between {pair}"
-        text = f"They lie {gap.step:.0f} apart (22 blend still) on {where}. Put a shade between, or mix the two."
+        text = (
+            f"They lie {gap.step:.0f} apart (22 blend still) on {where}. Put {gap.between} between, or mix the two "
+            f"tip to tip: that comes {gap.mixed_off:.0f} off it."
+        )
     else:
         title = f"{pair[:1].upper()}{pair[1:]} are too alike"
         text = f"They lie {gap.step:.0f} apart (6 at least) on {where}: one of the two is wasted, it looks flat."

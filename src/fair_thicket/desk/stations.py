@@ -32,7 +32,8 @@ def _masks(session: "Session", pictures: "StampPictures") -> Pane:
 def _colour(session: "Session", pictures: "StampPictures") -> Pane:
     from fair_thicket.desk.colour.station import ColourStation
 
-    return ColourStation(session, pictures)
+    del pictures
+    return ColourStation(session)
 
 
 def _rehearsal(session: "Session", pictures: "StampPictures") -> Pane:

@@ -189,7 +189,7 @@ class Painter:
             return None if flat is None else _tone(flat)
         place = (piece.x, piece.y, piece.angle_deg, False)
         size = (laying.stamp.width_mm, laying.stamp.height_mm)
-        tones = print_picture(colour_image(laying).tones, size, place, window, self.px)
+        tones = print_picture(colour_image(laying), size, place, window, self.px)
         return tones if flat is None else lay_over(tones, _tone(flat))
 
     def _print(self, leaf: Leaf, piece: Impression) -> None:

@@ -38,7 +38,7 @@ Floats = NDArray[np.float32]
 Bool = NDArray[np.bool_]
 Own = tuple[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, float]]
 """Regions, outline and size of an image."""
-Patch = tuple[tuple[slice, slice], Bool, Floats | None]
+Patch = tuple[tuple[slice, slice], Bool, Floats]
 PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 SHADOW_DEG: dict[Light, float] = {"left": 50.0, "above": 90.0, "right": 130.0}
 """Where shadow lies when light falls from a side and from above, degrees clockwise from the right."""
@@ -91,21 +91,6 @@ class Laying(NamedTuple):
     over: bytes = b""
 
 
-class Coloured(NamedTuple):
-    """A coloured image's picture, at 300 dpi, its box exactly.
-
-    Attributes
-    ----------
-    tones : (rows, columns, 3) float32
-        What its inks are on white paper, sRGB 0..1; white where nothing is laid.
-    laid : (rows, columns) bool
-        Where a part is coloured, or stays white on purpose.
-    """
-
-    tones: Floats
-    laid: Bool
-
-
 def laying_of(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) -> Laying | None:
     """Tell how the image of a leaf is to be coloured; None for what is not coloured by its regions."""
     piece = leaf.piece
@@ -126,50 +111,50 @@ def laying_of(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) ->
 
 
 @lru_cache(maxsize=96)
-def colour_image(laying: Laying) -> Coloured:
-    """Colour an image; kept, and so not to be written to."""
-    absorbed, laid = _absorb(laying._replace(over=b""))
+def colour_image(laying: Laying) -> Floats:
+    """Colour an image; kept, and so not to be written to.
+
+    Returns
+    -------
+    (rows, columns, 3) float32
+        What its inks are on white paper at 300 dpi, its box exactly, sRGB 0..1; white where nothing is laid.
+    """
+    absorbed = _absorb(laying._replace(over=b""))
     if laying.over:
-        absorbed = absorbed * (1 + UNDER * _under(laying, laid.shape))[:, :, None]
+        absorbed = absorbed * (1 + UNDER * _under(laying, absorbed.shape[:2]))[:, :, None]
     tones = levels_of(absorbed)
     tones.setflags(write=False)
-    return Coloured(tones, laid)
+    return tones
 
 
 @lru_cache(maxsize=96)
-def _absorb(laying: Laying) -> tuple[Floats, Bool]:
-    """K/S of all inks of an image on which nothing lies, and where they are laid."""
+def _absorb(laying: Laying) -> Floats:
+    """K/S of all inks of an image on which nothing lies, (rows, columns, 3)."""
     stamp = laying.stamp
-    labels = _labels(stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
-    absorbed = np.zeros((*labels.shape, 3), np.float32)
-    laid = np.zeros(labels.shape, bool)
     own = (stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
+    absorbed = np.zeros((*_labels(*own).shape, 3), np.float32)
     for part in laying.colouring:
         shadow = laying.shadow_deg if part.shadow_deg is None else part.shadow_deg
         for window, inside, k in _lay_part(own, part, shadow, laying.order):
-            laid[window] |= inside
-            if k is not None:
-                cv2.copyTo(k, inside.view(np.uint8), absorbed[window])
-    for array in (absorbed, laid):
-        array.setflags(write=False)
-    return absorbed, laid
+            cv2.copyTo(k, inside.view(np.uint8), absorbed[window])
+    absorbed.setflags(write=False)
+    return absorbed
 
 
 @lru_cache(maxsize=400)
 def _lay_part(own: Own, part: ColouredPart, shadow_deg: float, order: ShadeOrder) -> tuple[Patch, ...]:
     """Lay a part: for each of its regions the window, where it is, and its K/S; kept, so that a change costs little."""
+    if not (part.shades or part.undertone or part.dots):
+        return ()  # it stays white
     labels = _labels(*own)
     texture = _texture(labels.shape)
     patches: list[Patch] = []
     for region in part.regions:
         window = _window_of(labels, region)
-        if window is None:
-            continue
-        inside = labels[window] == region
-        k = None
-        if part.shades or part.undertone or part.dots:
+        if window is not None:
+            inside = labels[window] == region
             k = _lay_region(part, inside, shadow_deg, order) * texture[window][:, :, None]
-        patches.append((window, inside, k))
+            patches.append((window, inside, k))
     return tuple(patches)
 
 

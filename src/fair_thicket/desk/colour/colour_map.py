@@ -311,7 +311,7 @@ def picture_of(work: Work, pictures: dict[str, bytes], piece: Impression | Cutou
     laying = laying_of(work.card, work.stash, leaves, leaf)
     if laying is None:
         laying = Laying(stamp, (), 0.0, work.card.shade_order)
-    tones = colour_image(laying).tones
+    tones = colour_image(laying)
     paper = (piece.colour or WHITE) if isinstance(piece, Cutout) else WHITE
     seen = lay_over(np.array(channels(paper), np.float32), tones)
     data = pictures.get(stamp.picture, b"")

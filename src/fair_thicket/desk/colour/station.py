@@ -20,7 +20,6 @@ from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
-from fair_thicket.desk.parts.pictures import StampPictures
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import colouring as colours
@@ -50,10 +49,9 @@ class ColourStation(Pane):
         Reads the regions of an image that has none yet.
     """
 
-    def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        del pictures
         self._key: str | None = None
         self._tried: set[tuple[str, str]] = set()
         self.map = ColourMap()

@@ -63,7 +63,7 @@ class Suggest(QDialog):
         self.reader = Worker(self)
         self.reader.done.connect(self._take_palette)
         self.reader.failed.connect(session.said)
-        self.reader.failed.connect(lambda _: self._take(self.shown))
+        self.reader.failed.connect(lambda _: self._show())
         self.shown: list[Shown] = []
         self.worker = Worker(self)
         self.worker.done.connect(self._take)
@@ -159,14 +159,19 @@ class Suggest(QDialog):
         more, self._next = self._next, None
         if shown and more is not None:  # the first is there; the others follow
             self.worker.ask_stoppable(more)
+        self._show()
+
+    def _show(self) -> None:
+        """Show what there is so far, with places for what is coming."""
+        shown, more = self.shown, self.worker.is_busy
         told = "The first proposal; more are coming …" if more else f"{len(shown)} proposals, the best first."
         told = "One proposal." if len(shown) == 1 and not more else told
         self._told.setText(" ".join([told, self._from_picture]) if shown else NONE)
         for number, (view, reason, taken) in enumerate(zip(self.views, self.reasons, self.takes, strict=True)):
             is_there = number < len(shown)
-            view.setVisible(is_there or not shown or more is not None)
-            taken.setVisible(is_there or more is not None)
-            reason.setVisible(is_there or more is not None)
+            view.setVisible(is_there or not shown or more)
+            taken.setVisible(is_there or more)
+            reason.setVisible(is_there or more)
             reason.setText("")
             taken.setEnabled(is_there)
             if is_there:

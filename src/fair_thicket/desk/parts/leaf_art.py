@@ -294,7 +294,7 @@ def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: 
     window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
     place = (-box.left(), -box.top(), leaf.piece.angle_deg, False)
     size = (laying.stamp.width_mm, laying.stamp.height_mm)
-    tones = print_picture(colour_image(laying).tones, size, place, window, px_per_mm)
+    tones = print_picture(colour_image(laying), size, place, window, px_per_mm)
     return lay_over(np.array(channels(paper), np.float32), tones)
 
 
