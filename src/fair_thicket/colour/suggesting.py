@@ -39,7 +39,7 @@ MOST_TRIED = 4000
 APART_SHARE = 0.25
 """Proposals differ plainly: another family on this share of what is coloured."""
 MOST_PROPOSALS = 5
-SECONDS = 2.6
+SECONDS = 2.4
 TINY_MM2, SMALL_MM2 = 8.0, 40.0
 GoOn = Callable[[], bool]
 Choice = NDArray[np.int64]
