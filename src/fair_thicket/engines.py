@@ -13,7 +13,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
-from fair_thicket.model.supplies import Ink, Marker
+from fair_thicket.model.supplies import Ink, Supply
 
 if TYPE_CHECKING:
     from fair_thicket.printing.page import Sheets
@@ -33,8 +33,7 @@ class Known(NamedTuple):
         Of this very work, where there are some; without a plan the masks have nothing to say.
     refused : sequence of Refused
         Pins that the plan could not hold.
-    inks : sequence of Ink
-    markers : sequence of Marker
+    supplies : sequence of Supply
         The maker's own.
     pictures : mapping of picture name to PNG bytes, or None
         Needed to rehearse what the masks offer; without them the masks offer nothing.
@@ -44,9 +43,13 @@ class Known(NamedTuple):
     rehearsal: Rehearsal | None = None
     view: View | None = None
     refused: Sequence[Refused] = ()
-    inks: Sequence[Ink] = ()
-    markers: Sequence[Marker] = ()
+    supplies: Sequence[Supply] = ()
     pictures: Mapping[str, bytes] | None = None
+
+    @property
+    def inks(self) -> list[Ink]:
+        """The maker's own inks."""
+        return [one for one in self.supplies if isinstance(one, Ink)]
 
 
 class Word(NamedTuple):
@@ -139,12 +142,12 @@ def _judge_colour(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     del go_on
     picture = known.rehearsal.scene if known.rehearsal is not None else None
     view = known.view or look(work)
-    return colour.judge(work, view=view, picture=picture, markers=known.markers)
+    return colour.judge(work, view=view, picture=picture, supplies=known.supplies)
 
 
 def _colour_again(work: Work, known: Known, go_on: GoOn) -> Judge:
     del work, go_on  # figures are held against what is behind them in the card's own picture alone
-    return lambda after: colour.judge(after, markers=known.markers)
+    return lambda after: colour.judge(after, supplies=known.supplies)
 
 
 def _mask_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:

@@ -40,7 +40,7 @@ def codes(findings: list[Finding]) -> list[str]:
 
 
 def found(work: Work, code: str, markers: list[Marker] | None = None) -> Finding:
-    return next(one for one in judge(work, markers=markers or ()) if one.code == code)
+    return next(one for one in judge(work, supplies=markers or ()) if one.code == code)
 
 
 def test_a_card_without_coloured_images_is_not_spoken_of() -> None:
@@ -49,7 +49,7 @@ def test_a_card_without_coloured_images_is_not_spoken_of() -> None:
 
 def test_the_demo_card_has_nothing_to_settle(demo: tuple[Work, dict[str, bytes]], markers: list[Marker]) -> None:
     work, pictures = demo
-    told = judge(work, view=look(work), picture=paint(work, pictures), markers=markers)
+    told = judge(work, view=look(work), picture=paint(work, pictures), supplies=markers)
     assert [one.title for one in told if one.weight >= 2] == []
 
 
@@ -73,10 +73,10 @@ def test_shades_that_do_not_blend_are_told_once_with_a_run_that_does(
     shades: tuple[Shade, ...], code: str, markers: list[Marker]
 ) -> None:
     work = coloured(("toad", 20, 20), ("newt", 60, 20), shades=shades)
-    (one,) = [one for one in judge(work, markers=markers) if one.code == code]
+    (one,) = [one for one in judge(work, supplies=markers) if one.code == code]
     assert set(one.pieces) == {"toad-1", "newt-2"}
     assert one.remedy is not None
-    assert code not in codes(judge(apply_remedy(work, one.remedy), markers=markers))
+    assert code not in codes(judge(apply_remedy(work, one.remedy), supplies=markers))
 
 
 def test_without_markers_there_is_no_remedy_but_the_words() -> None:
@@ -163,13 +163,13 @@ def test_markers_hardly_show_on_dark_paper_and_do_on_white() -> None:
 
 def test_a_marker_that_was_taken_out_is_told_with_the_nearest_there_is(markers: list[Marker]) -> None:
     work = coloured(("toad", 20, 20), ("newt", 60, 20))
-    assert "marker-missing" not in codes(judge(work, markers=markers))
+    assert "marker-missing" not in codes(judge(work, supplies=markers))
     assert "marker-missing" not in codes(judge(work))  # nothing is known of what the maker has
     rest = [one for one in markers if one.name != "fern 3"]
     rest.append(Marker("leaf 3", "#50894d", family="leaf"))
-    (one,) = [one for one in judge(work, markers=rest) if one.code == "marker-missing"]
+    (one,) = [one for one in judge(work, supplies=rest) if one.code == "marker-missing"]
     assert one.title == "You have no fern 3"
     assert "leaf 3" in one.text
     assert set(one.pieces) == {"toad-1", "newt-2"}
     assert one.remedy is not None
-    assert "marker-missing" not in codes(judge(apply_remedy(work, one.remedy), markers=rest))
+    assert "marker-missing" not in codes(judge(apply_remedy(work, one.remedy), supplies=rest))

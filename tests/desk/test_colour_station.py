@@ -184,7 +184,7 @@ def test_a_region_is_parted_along_a_drawn_line_and_escape_gives_it_up(blank: Sta
     largest = max(session.work.stash.find("toad-postmaster").regions, key=lambda one: to_area(one.ring).area)
     window.actions_of.by_key["cut-region"].trigger()
     QTest.keyClick(station.map, Qt.Key.Key_Escape)
-    assert not station.map.is_cutting
+    assert station.map.drawing is None
     window.actions_of.by_key["cut-region"].trigger()
     part = next(part for part in station.map.parts if largest.id in part)
     middle = station.map.place_of(part)

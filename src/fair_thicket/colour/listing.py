@@ -1,14 +1,15 @@
 """The colouring list: what is coloured with what, by marker over all images, so that nothing is forgotten."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
 from fair_thicket.colour.fetching import fetch_order
 from fair_thicket.edits.colouring import parts_of
-from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.colouring import ColouredPart, Shade, ShadeOrder
-from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.edits.images import Image, coloured_images, find_image
+from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.colouring import ColouredPart, Region, RegionKind, Shade, ShadeOrder, shades_of
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.steps import Step
 from fair_thicket.shape.outline import to_area
 
@@ -19,6 +20,8 @@ MM2_PER_MIN = 90.0
 CAUTION = "Alcohol markers and blenders: ventilate, no flame, caps on; the maker's label comes first."
 PART_MIN = 0.1
 """Least for one shade of a part, however small."""
+HARD_PARTS = 16
+"""An image of so many parts is hard (our own guess)."""
 
 
 Key = tuple[str, int]
@@ -31,7 +34,7 @@ class Line(NamedTuple):
     ----------
     shade : Shade
     parts : tuple of (str, int)
-        Id of a piece and the number of its part, from 1.
+        Key of an image and the number of its part, from 1.
     minutes : float
     """
 
@@ -52,46 +55,94 @@ class ColouringList(NamedTuple):
     forgotten : tuple of (str, int)
         Parts without colours on images of which others have some; what stays white on purpose is not among them.
     minutes : float
+    hard : tuple of str
+        Stamps of which a spare impression is worth its place.
     """
 
     lines: tuple[Line, ...]
     is_least: bool
     forgotten: tuple[tuple[str, int], ...]
     minutes: float
+    hard: tuple[str, ...] = ()
 
 
 def list_colouring(work: Work) -> ColouringList:
-    """List what is to be coloured on the side of a card that is looked at."""
+    """List what is to be coloured on the side of a card that is looked at.
+
+    A cheek waits for what it lies on; glaze on eyes and white dots come last of all.
+    """
     runs: dict[Key, tuple[Shade, ...]] = {}
+    last: dict[Key, tuple[Shade, ...]] = {}
     areas: dict[Key, float] = {}
     forgotten: list[Key] = []
-    for key, part, area in _parts_to_colour(work):
+    waits: dict[Key, int] = {}
+    for key, part, area, kind, under in _parts_to_colour(work):
         if part is None:
             forgotten.append(key)
         elif laid := laid_in_order(part, work.card.shade_order):
-            runs[key], areas[key] = laid, area
+            areas[key] = area
+            if kind == "cheek":
+                beneath = laid_in_order(under, work.card.shade_order) if under is not None else ()
+                runs[key], waits[key] = (*beneath, *laid), len(beneath)
+            else:
+                (last if kind in {"eye", "white dot"} else runs)[key] = laid
+    lines, is_least = _fetch(runs, areas, waits)
+    finish, is_least_too = _fetch(last, areas, {})
+    lines += finish
+    minutes = sum(line.minutes for line in lines)
+    return ColouringList(tuple(lines), is_least and is_least_too, tuple(forgotten), minutes, hard_images(work))
+
+
+def _fetch(
+    runs: Mapping[Key, tuple[Shade, ...]], areas: Mapping[Key, float], waits: Mapping[Key, int]
+) -> tuple[list[Line], bool]:
+    """Put fetches in order; of what waits the first shades are those of what it waits for, and not its own."""
     row, is_least = fetch_order(list(runs.values()))
     lines, at = [], dict.fromkeys(runs, 0)
     for shade in row:
         ready = [key for key, run in runs.items() if at[key] < len(run) and run[at[key]] == shade]
+        own = [key for key in ready if at[key] >= waits.get(key, 0)]
         minutes = FETCH_MIN
         for key in ready:
-            minutes += max(PART_MIN, areas[key] / MM2_PER_MIN / len(runs[key]) * 1.4)
             at[key] += 1
-        lines.append(Line(shade, tuple(ready), minutes))
-    return ColouringList(tuple(lines), is_least, tuple(forgotten), sum(line.minutes for line in lines))
+        for key in own:
+            count = len(runs[key]) - waits.get(key, 0)
+            minutes += max(PART_MIN, areas[key] / MM2_PER_MIN / count * 1.4)
+        lines.append(Line(shade, tuple(own), minutes))
+    return [line for line in lines if line.parts], is_least
 
 
-def _parts_to_colour(work: Work) -> Iterator[tuple[Key, ColouredPart | None, float]]:
-    """Give every part of every image that is coloured at all: its colours, or none, and its area, mm2."""
-    coloured = [one for one in work.card.pieces if isinstance(one, Impression | Cutout) and one.colouring]
-    for piece in coloured:
-        stamp = work.stash.find(piece.stamp)
-        sizes = {region.id: to_area(region.ring, region.holes).area for region in stamp.regions}
-        told = {region: part for part in piece.colouring for region in part.regions}
+def _parts_to_colour(work: Work) -> Iterator[tuple[Key, ColouredPart | None, float, RegionKind, ColouredPart | None]]:
+    """Give every part of every image that is coloured at all.
+
+    Its colours, or none; its area, mm2; its kind; and of a cheek the colours that it lies on.
+    """
+    for image in coloured_images(work):
+        stamp = work.stash.find(image.stamp)
+        known = {region.id: region for region in stamp.regions}
+        told = {region: part for part in image.colouring for region in part.regions}
         for number, regions in enumerate(parts_of(stamp), 1):
             own = next((told[region] for region in regions if region in told), None)
-            yield (piece.id, number), own, sum(sizes[region] for region in regions)
+            kind = known[regions[0]].kind
+            area = sum(to_area(known[region].ring, known[region].holes).area for region in regions)
+            under = told.get(region_under(stamp, known[regions[0]])) if kind == "cheek" else None
+            yield (image.key, number), own, area, kind, under
+
+
+def region_under(stamp: Stamp, touch: Region) -> int:
+    """Id of the region that a touch lies on; 0 for none."""
+    middle = to_area(touch.ring).centroid
+    closed = (one for one in stamp.regions if not one.is_touch)
+    return next((one.id for one in closed if to_area(one.ring, one.holes).covers(middle)), 0)
+
+
+def hard_images(work: Work) -> tuple[str, ...]:
+    """Stamps of coloured images of so many parts that a spare impression is worth its place on the sheet."""
+    hard: dict[str, None] = {}
+    for image in coloured_images(work):
+        if len(parts_of(work.stash.find(image.stamp))) >= HARD_PARTS:
+            hard[image.stamp] = None
+    return tuple(hard)
 
 
 def laid_in_order(part: ColouredPart, order: ShadeOrder) -> tuple[Shade, ...]:
@@ -107,13 +158,67 @@ def key_of(line: Line) -> str:
 
 
 def say_line(work: Work, line: Line) -> str:
-    """Say a fetch in words: the marker, and on which images, with how many of their parts."""
+    """Say a fetch in words: the marker, and on which images, with how many of their parts, or with which touches."""
     names = name_pieces(work)
-    on: dict[str, int] = {}
-    for piece, _ in line.parts:
-        on[piece] = on.get(piece, 0) + 1
-    told = [names[piece] if count == 1 else f"{names[piece]} ({count} parts)" for piece, count in on.items()]
+    on: dict[str, list[str]] = {}
+    for key, number in line.parts:
+        stamp = work.stash.find(find_image(work, key).stamp)
+        first = parts_of(stamp)[number - 1][0]
+        kind = next(region.kind for region in stamp.regions if region.id == first)
+        on.setdefault(key, []).append("" if kind == "closed" else f"{kind}s")
+    told = []
+    for key, kinds in on.items():
+        plain = kinds.count("")
+        words = [names[key]] if plain == 1 else [f"{names[key]} ({plain} parts)"] if plain else []
+        told += words + [f"{kind} of the {names[key]}" for kind in kinds if kind]
     return f"{line.shade.name or line.shade.colour}: {', '.join(told)}"
+
+
+class PartLine(NamedTuple):
+    """A part of an image as a line of the list: its number, what it gets in words, and its shades as they are laid."""
+
+    number: int
+    words: str
+    shades: tuple[Shade, ...]
+
+
+def list_parts(work: Work) -> list[tuple[Image, list[PartLine]]]:
+    """List by image what each of its parts gets; what stays white and what has no colour yet is said as well."""
+    found = []
+    for image in coloured_images(work):
+        stamp = work.stash.find(image.stamp)
+        kinds = {region.id: region.kind for region in stamp.regions}
+        told = {region: part for part in image.colouring for region in part.regions}
+        lines = []
+        for number, regions in enumerate(parts_of(stamp), 1):
+            part = next((told[region] for region in regions if region in told), None)
+            shades = laid_in_order(part, work.card.shade_order) if part is not None else ()
+            words = ", ".join(shade.name or shade.colour for shade in shades)
+            words = words or ("stays white" if part is not None else "no colour yet")
+            kind = kinds[regions[0]]
+            lines.append(PartLine(number, words if kind == "closed" else f"{kind}s: {words}", shades))
+        found.append((image, lines))
+    return found
+
+
+def part_tick(image: str, number: int) -> str:
+    """Give what a tick of a part is kept under."""
+    return f"colour part {number} {image}"
+
+
+def say_spares(work: Work) -> str:
+    """Say which images are worth a spare impression; empty for none."""
+    found = [work.stash.find(key) for key in hard_images(work)]
+    if not found:
+        return ""
+    told = ", ".join(f"{stamp.name} ({len(parts_of(stamp))} parts)" for stamp in found)
+    return f"Stamp a spare of what is hard, the first may fail: {told}."
+
+
+def caution_of(work: Work) -> str:
+    """Say the caution that what is used asks for; empty where nothing can hurt."""
+    media = {shade.medium for image in coloured_images(work) for shade in shades_of(image.colouring)}
+    return CAUTION if "alcohol" in media else ""
 
 
 def list_steps(work: Work, plan: MaskPlan) -> list[Step]:
@@ -122,12 +227,20 @@ def list_steps(work: Work, plan: MaskPlan) -> list[Step]:
     press = next((index for index, one in enumerate(plan.presses) if one.is_ink), len(plan.presses))
     steps = [
         Step(
-            "colour", press, say_line(work, line), tuple(dict.fromkeys(piece for piece, _ in line.parts)), line.minutes
+            "colour",
+            press,
+            say_line(work, line),
+            tuple(dict.fromkeys(piece_key(key) for key, _ in line.parts)),
+            line.minutes,
         )
         for line in found.lines
     ]
     if not steps:
         return []
-    caution = Step("caution", press, f"Colour. {CAUTION}")
+    first = []
+    if spares := say_spares(work):
+        first.append(Step("stamp", 0, spares))
+    if caution := caution_of(work):
+        first.append(Step("caution", press, f"Colour. {caution}"))
     check = Step("check", press, "Look for cheeks, inner ears, eyes, white dots and small parts that peek out")
-    return [caution, *steps, check]
+    return [*first, *steps, check]

@@ -24,7 +24,8 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.colour.offers import Offer
-from fair_thicket.edits.colouring import parts_of
+from fair_thicket.edits.colouring import closed_parts
+from fair_thicket.edits.images import coloured_images
 from fair_thicket.ink.difference import difference, labs_of
 from fair_thicket.ink.gradients import wash_colour
 from fair_thicket.laid.stack import Leaf
@@ -151,8 +152,8 @@ class Measure:
 
     def _pinned(self, work: Work, key: str) -> dict[int, tuple[Shade, ...]]:
         """Tell what the regions of an image are coloured with on the card, where that is to stay."""
-        alike = [one for one in work.card.pieces if isinstance(one, Impression | Cutout) and one.stamp == key]
-        told = next((one.colouring for one in alike if one.colouring), ()) if self.keeps else ()
+        alike = (image.colouring for image in coloured_images(work) if image.stamp == key)
+        told = next(alike, ()) if self.keeps else ()
         return {region: part.shades for part in told for region in part.regions}
 
     # -- what lies where ---------------------------------------------------------------------------------------------
@@ -319,17 +320,22 @@ def _units_of(stamp: Stamp, families: Sequence[Offer], pinned: Mapping[int, tupl
     """Give the units of an image; `pinned` tells what regions are coloured with that stay as they are."""
     areas = {one.id: to_area(one.ring, one.holes).area for one in stamp.regions}
     usual = {region: part for scheme in stamp.schemes[:1] for part in scheme.colouring for region in part.regions}
-    parts = parts_of(stamp)
+    parts = closed_parts(stamp)
     sizes = [sum(areas[region] for region in part) for part in parts]
     units = []
     for part, size in zip(parts, sizes, strict=True):
         told = usual[part[0]].shades if part[0] in usual else None
         stays = pinned.get(part[0])
-        if stays is None and (told == () or (told is None and size < LEAST_AREA_MM2)):
+        if stays is None and _stays_white(told, size):
             stays = ()
         usually, family = _family_of(told or (), families), _family_of(stays or (), families)
         units.append(Unit(stamp.id, part, size, size == max(sizes), usually, stays, family))
     return units
+
+
+def _stays_white(told: tuple[Shade, ...] | None, size: float) -> bool:
+    """Whether a part is left white: its scheme says so, or says nothing and it is tiny."""
+    return told == () if told is not None else size < LEAST_AREA_MM2
 
 
 def _family_of(shades: Sequence[Shade], families: Sequence[Offer]) -> int:

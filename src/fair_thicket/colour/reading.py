@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+import msgspec
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -11,7 +12,7 @@ from fair_thicket.colour.regions import find_regions
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.bounds import MOST_HOLES, MOST_REGIONS
-from fair_thicket.model.colouring import Region
+from fair_thicket.model.colouring import TOUCHES, Region
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area, to_outline
 
@@ -25,7 +26,7 @@ def read_regions(stamp: Stamp, picture: bytes) -> tuple[tuple[Region, ...], tupl
     Parameters
     ----------
     stamp : Stamp
-        Its earlier regions lend their ids.
+        Its earlier regions lend their ids, and what is marked on them; its touches stay.
     picture : bytes
         Its clean picture, as PNG.
 
@@ -38,20 +39,28 @@ def read_regions(stamp: Stamp, picture: bytes) -> tuple[tuple[Region, ...], tupl
     PictureError
         When the picture is damaged.
     """
+    areas = _closed_areas(stamp, picture)
+    earlier = {region.id: region for region in stamp.regions}
+    closed = [region for region in stamp.regions if not region.is_touch]
+    touches = [region for region in stamp.regions if region.is_touch]
+    keys = _keys_of(areas, closed, frozenset(region.id for region in touches))
+    regions = tuple(_to_region(key, area, earlier.get(key)) for key, area in zip(keys, areas, strict=True))
+    parts = [tuple(regions[index].id for index in part) for part in find_parts(areas)]
+    for kind in TOUCHES:
+        parts += [own] if (own := tuple(region.id for region in touches if region.kind == kind)) else []
+    return (*regions, *touches), tuple(parts)
+
+
+def _closed_areas(stamp: Stamp, picture: bytes) -> list[BaseGeometry]:
+    """Areas that the lines of an image close, mm from its middle; of very many the largest."""
     ink = 1 - decode_picture(picture)
-    px_per_mm = ink.shape[1] / stamp.width_mm
-    found = find_regions(np.asarray(ink, np.float32), px_per_mm)
-    areas = sorted(found.areas, key=lambda area: -area.area)[:MOST_REGIONS]
-    kept = {id(area) for area in areas}
-    areas = [area for area in found.areas if id(area) in kept]
+    found = find_regions(np.asarray(ink, np.float32), ink.shape[1] / stamp.width_mm)
+    kept = {id(area) for area in sorted(found.areas, key=lambda area: -area.area)[:MOST_REGIONS]}
     middle = (stamp.width_mm / 2, stamp.height_mm / 2)
-    areas = [shapely.affinity.translate(area, -middle[0], -middle[1]) for area in areas]
-    regions = tuple(_to_region(key, area) for key, area in zip(_keys_of(areas, stamp.regions), areas, strict=True))
-    parts = tuple(tuple(regions[index].id for index in part) for part in find_parts(areas))
-    return regions, parts
+    return [shapely.affinity.translate(area, -middle[0], -middle[1]) for area in found.areas if id(area) in kept]
 
 
-def _keys_of(areas: Sequence[BaseGeometry], earlier: Sequence[Region]) -> list[int]:
+def _keys_of(areas: Sequence[BaseGeometry], earlier: Sequence[Region], taken_by: frozenset[int]) -> list[int]:
     """Give every area the id of the region that it was before, or one that is free."""
     known = {region.id: to_area(region.ring, region.holes) for region in earlier}
     keys: list[int | None] = []
@@ -61,7 +70,7 @@ def _keys_of(areas: Sequence[BaseGeometry], earlier: Sequence[Region]) -> list[i
         keys.append(best if best is not None and shared[best] >= SAME_SHARE else None)
         if keys[-1] is not None:
             del known[keys[-1]]
-    taken = {key for key in keys if key is not None} | {region.id for region in earlier}
+    taken = {key for key in keys if key is not None} | {region.id for region in earlier} | taken_by
     free = iter(number for number in range(1, len(areas) + len(taken) + 1) if number not in taken)
     return [next(free) if key is None else key for key in keys]
 
@@ -70,9 +79,10 @@ def _likeness(one: shapely.Geometry, other: shapely.Geometry) -> float:
     return float(shapely.area(shapely.intersection(one, other)) / shapely.area(shapely.union(one, other)))
 
 
-def _to_region(key: int, area: shapely.Geometry) -> Region:
+def _to_region(key: int, area: shapely.Geometry, before: Region | None) -> Region:
     outer, holes = to_outline(area)
-    return Region(key, _rounded(outer), tuple(_rounded(ring) for ring in holes[:MOST_HOLES]))
+    made = Region(key, _rounded(outer), tuple(_rounded(ring) for ring in holes[:MOST_HOLES]))
+    return made if before is None else msgspec.structs.replace(made, rounding=before.rounding, folds=before.folds)
 
 
 def _rounded(ring: Ring) -> Ring:

@@ -23,13 +23,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from fair_thicket.colour.last_judges import by_custom
 from fair_thicket.colour.measuring import Measure, Terms
-from fair_thicket.colour.offers import Offer, offer_runs
+from fair_thicket.colour.offers import Offer, main_medium, offer_runs
 from fair_thicket.edits.colouring import set_colouring
+from fair_thicket.edits.images import images_of
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import ColouredPart, Shade
-from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.supplies import Marker
 
 MOST_FAMILIES, FEWEST_FAMILIES = 6, 4
@@ -109,7 +110,7 @@ def suggest(
     list of Proposal
         Three to five where there is as much to choose from, the best first; none without markers or regions.
     """
-    families = [one for one in offer_runs(markers, 3) if not only or one.name in only]
+    families = [one for one in offer_runs(main_medium(markers), 3) if not only or one.name in only]
     measure = Measure(work, view, families, keeps=keeps)
     if not families or not measure.units:
         return []
@@ -185,7 +186,7 @@ def _propose(
     is_best: bool,
 ) -> Proposal:
     """Put a colouring on the card, and say why it is good."""
-    runs = {count: {one.name: one.shades for one in offer_runs(markers, count)} for count in (1, 2, 3)}
+    runs = {count: {one.name: one.shades for one in offer_runs(main_medium(markers), count)} for count in (1, 2, 3)}
     by_stamp: dict[str, list[ColouredPart]] = {}
     for unit, family in zip(measure.units, choice.tolist(), strict=True):
         shades: tuple[Shade, ...] = unit.pinned or ()
@@ -193,14 +194,10 @@ def _propose(
             count = 1 if unit.area_mm2 < TINY_MM2 else 2 if unit.area_mm2 < SMALL_MM2 else 3
             shades = runs[count][families[family].name]
         by_stamp.setdefault(unit.stamp, []).append(ColouredPart(unit.part, shades))
-    for piece in work.card.pieces:
-        if (
-            isinstance(piece, Impression | Cutout)
-            and piece.stamp in by_stamp
-            and not (measure.keeps and piece.colouring)
-        ):
-            colouring = tuple(sorted(by_stamp[piece.stamp], key=lambda part: part.regions))
-            work = set_colouring(work, {piece.id}, colouring)
+    for image in images_of(work):
+        if image.stamp in by_stamp and not (measure.keeps and image.colouring):
+            colouring = tuple(sorted(by_stamp[image.stamp], key=lambda part: part.regions))
+            work = by_custom(set_colouring(work, {image.key}, colouring), image.key, markers)
     terms = measure.terms(choice)
     used = tuple(families[index].name for index in measure.used(choice))
     return Proposal(work, used, score, terms, measure.reasons(choice, terms), is_best)

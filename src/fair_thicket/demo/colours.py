@@ -2,10 +2,13 @@
 
 import msgspec
 
+from fair_thicket.colour.last_judges import touches_of
 from fair_thicket.colour.reading import read_regions
+from fair_thicket.colour.whites_and_cheeks import GLAZE, WHITE_PEN
 from fair_thicket.edits.colouring import set_regions
+from fair_thicket.edits.image_marks import add_touch, set_rounding
 from fair_thicket.model.card import Work
-from fair_thicket.model.colouring import ColouredPart, Scheme, Shade
+from fair_thicket.model.colouring import ColouredPart, RegionKind, Rounding, Scheme, Shade
 from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.stash import Kind
 
@@ -70,6 +73,28 @@ SCHEMES: dict[str, Parts] = {
 }  # fmt: skip
 
 
+MARKED: dict[str, tuple[tuple[RegionKind, tuple[float, float], float], ...]] = {
+    "toad-postmaster": (
+        ("cheek", (-6.4, -1.6), 3.2), ("cheek", (6.4, -1.6), 3.2),
+        ("eye", (-5.4, -6.0), 2.6), ("eye", (5.9, -6.0), 2.6),
+        ("white dot", (-4.9, -6.6), 0.9), ("white dot", (6.25, -6.6), 0.9),
+    ),
+    "courier-snail": (
+        ("eye", (7.7, -10.1), 1.5), ("eye", (14.4, -10.0), 1.5),
+        ("white dot", (8.0, -10.45), 0.5), ("white dot", (14.7, -10.2), 0.5),
+    ),
+    "ink-newt": (("eye", (15.1, -3.4), 1.5), ("white dot", (15.4, -3.75), 0.5)),
+}  # fmt: skip
+"""Cheeks and eyes that are put on last: where, mm from the image's middle, and how wide."""
+ROUNDINGS: dict[str, tuple[tuple[int, ...], Rounding]] = {
+    "stump-letterbox": ((10,), "panel"),
+    "lantern": ((4, 5, 7), "round"),
+}
+ROSE = Shade("#e58e88", "rose pencil", "pencil")
+LAMPS = {"lantern": 38.0}
+"""What gives light, and how far, mm."""
+
+
 def shade(family: str, number: int) -> Shade:
     """Give a marker of the demo."""
     return Shade(FAMILIES[family][number - 1], family if family == "blush" else f"{family} {number}")
@@ -88,10 +113,23 @@ def with_regions(work: Work, pictures: dict[str, bytes]) -> Work:
         colouring = tuple(
             ColouredPart(part, tuple(shade(family, number) for number in numbers)) for part, family, numbers in told
         )
+        work, last = _with_marks(work, stamp.id)
+        colouring = (*colouring, *last)
         kept = msgspec.structs.replace(work.stash.find(stamp.id), schemes=(Scheme(SCHEME, colouring),))
         stamps = tuple(kept if one.id == stamp.id else one for one in work.stash.stamps)
         work = msgspec.structs.replace(work, stash=msgspec.structs.replace(work.stash, stamps=stamps))
     return work
+
+
+def _with_marks(work: Work, key: str) -> tuple[Work, tuple[ColouredPart, ...]]:
+    """Mark what is round and what is put on last; gives how the latter is coloured."""
+    if key in ROUNDINGS:
+        work = set_rounding(work, key, *ROUNDINGS[key])
+    for kind, at, wide in MARKED.get(key, ()):
+        work = add_touch(work, key, kind, at, wide)
+    with_what = {"eye": GLAZE, "white dot": WHITE_PEN, "cheek": ROSE}
+    last = [ColouredPart(part, (with_what[kind],)) for kind, part in touches_of(work.stash.find(key))]
+    return work, tuple(last)
 
 
 def coloured(work: Work) -> Work:
@@ -104,4 +142,7 @@ def _coloured(piece: Piece, work: Work) -> Piece:
     if not isinstance(piece, Impression | Cutout):
         return piece
     schemes = work.stash.find(piece.stamp).schemes
-    return msgspec.structs.replace(piece, colour=None, colouring=schemes[0].colouring) if schemes else piece
+    if not schemes:
+        return piece
+    lamp = LAMPS.get(piece.stamp, 0.0)
+    return msgspec.structs.replace(piece, colour=None, colouring=schemes[0].colouring, lamp_mm=lamp)

@@ -5,16 +5,17 @@ from collections.abc import Callable, Collection, Sequence
 import msgspec
 import shapely
 
+from fair_thicket.edits.images import Colouring, find_image, recolour_pieces
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.model.bounds import MOST_SCHEMES
 from fair_thicket.model.card import Work
-from fair_thicket.model.colouring import ColouredPart, Region, Scheme, Shade, prune
+from fair_thicket.model.colouring import TOUCHES, ColouredPart, Region, Scheme, Shade, prune
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import Cutout, Impression, Piece
+from fair_thicket.model.pieces import Piece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area, to_outline
 
-Change = Callable[[Impression | Cutout], tuple[ColouredPart, ...]]
+Change = Callable[[str, str, Colouring], Colouring]
 Recolour = Callable[[tuple[ColouredPart, ...]], tuple[ColouredPart, ...]]
 SEAM_MM = 0.02
 """Regions that are joined meet across what parts them by at most a line's width; this much is left of a cut."""
@@ -28,16 +29,39 @@ def set_regions(work: Work, key: str, regions: tuple[Region, ...], parts: tuple[
     return _map_colouring(work, key, lambda colouring: prune(colouring, known))
 
 
+def take_regions(work: Work, key: str, known: Stamp) -> Work:
+    """Give an image of the stash the regions, parts and schemes that it is known to have elsewhere."""
+    work = set_regions(work, key, known.regions, known.parts)
+    stamp = work.stash.find(key)
+    own = {scheme.name for scheme in stamp.schemes}
+    schemes = (*stamp.schemes, *(one for one in known.schemes if one.name not in own))[:MOST_SCHEMES]
+    return _with_stamp(work, msgspec.structs.replace(stamp, schemes=schemes))
+
+
 def parts_of(stamp: Stamp) -> list[tuple[int, ...]]:
-    """Parts of an image: those that are told, and every other region for itself."""
+    """Parts of an image: those that are told, and every other region for itself; touches come last."""
     named = {region for part in stamp.parts for region in part}
-    return [*stamp.parts, *((region.id,) for region in stamp.regions if region.id not in named)]
+    parts = [*stamp.parts, *((region.id,) for region in stamp.regions if region.id not in named)]
+    last = {region.id: TOUCHES.index(region.kind) for region in stamp.regions if region.is_touch}
+    return sorted(parts, key=lambda part: last.get(part[0], -1))
+
+
+def closed_parts(stamp: Stamp) -> list[tuple[int, ...]]:
+    """Parts of an image that lines close: all but touches."""
+    touches = touch_ids(stamp)
+    return [part for part in parts_of(stamp) if not touches & set(part)]
+
+
+def touch_ids(stamp: Stamp) -> frozenset[int]:
+    """Ids of the regions of an image that are touches."""
+    return frozenset(region.id for region in stamp.regions if region.is_touch)
 
 
 def part_at(stamp: Stamp, at: tuple[float, float]) -> tuple[int, ...]:
     """Find the part of an image at a place, mm from its middle; nothing where there is none."""
     point = shapely.Point(at)
-    hit = next((one.id for one in stamp.regions if to_area(one.ring, one.holes).covers(point)), None)
+    touches_first = sorted(stamp.regions, key=lambda one: not one.is_touch)
+    hit = next((one.id for one in touches_first if to_area(one.ring, one.holes).covers(point)), None)
     return next((part for part in parts_of(stamp) if hit in part), ()) if hit is not None else ()
 
 
@@ -45,6 +69,8 @@ def join_parts(work: Work, key: str, parts: Sequence[tuple[int, ...]]) -> Work:
     """Make one part of several, on every piece as well: the colours of the first of them go on."""
     stamp = work.stash.find(key)
     joined = tuple(region for part in parts for region in part)
+    if touch_ids(stamp) & set(joined):
+        raise PaperError("Cheeks, eyes and white dots stay parts of their own; choose parts that lines close.")
     if len(parts) < 2:
         raise PaperError("Choose two or more parts to colour them as one.")
     rest = tuple(part for part in stamp.parts if not set(part) & set(joined))
@@ -99,7 +125,12 @@ def cut_region(work: Work, key: str, region: int, line: tuple[tuple[float, float
         raise PaperError("The line does not part the region; draw it right across, from line to line.")
     ordered = sorted(pieces, key=lambda piece: -piece.area)
     free = max(one.id for one in stamp.regions) + 1
-    made = tuple(_region(region if index == 0 else free + index - 1, piece) for index, piece in enumerate(ordered))
+    made = tuple(
+        msgspec.structs.replace(
+            _region(region if index == 0 else free + index - 1, piece), rounding=whole.rounding, folds=whole.folds
+        )
+        for index, piece in enumerate(ordered)
+    )
     regions = tuple(new for one in stamp.regions for new in (made if one.id == region else (one,)))
     return _with_stamp(work, msgspec.structs.replace(stamp, regions=regions))
 
@@ -116,6 +147,7 @@ def cut_along(work: Work, key: str, line: tuple[tuple[float, float], tuple[float
     shares = {
         one.id: float(shapely.length(shapely.intersection(drawn, to_area(one.ring, one.holes))))
         for one in work.stash.find(key).regions
+        if not one.is_touch
     }
     most = max(shares, key=lambda region: shares[region], default=None)
     if most is None or not shares[most]:
@@ -128,16 +160,16 @@ def _region(key: int, area: shapely.Geometry) -> Region:
 
 
 def colour_parts(work: Work, keys: Collection[str], parts: Collection[tuple[int, ...]], **fields: object) -> Work:
-    """Colour parts of pieces: ``shades``, ``shadow_deg``, ``undertone``, ``dots``; the rest of each stays as it is.
+    """Colour parts of images: ``shades``, ``shadow_deg``, ``undertone``, ``dots``; the rest of each stays as it is.
 
     Parameters
     ----------
-    keys : ids of pieces
-        Of one image.
+    keys : keys of images
+        Copies of one.
     """
 
-    def change(piece: Impression | Cutout) -> tuple[ColouredPart, ...]:
-        colouring = piece.colouring
+    def change(key: str, stamp: str, colouring: Colouring) -> Colouring:
+        del key, stamp
         for part in parts:
             known = next((one for one in colouring if set(one.regions) & set(part)), ColouredPart(part))
             rest = tuple(one for one in colouring if not set(one.regions) & set(part))
@@ -150,48 +182,56 @@ def colour_parts(work: Work, keys: Collection[str], parts: Collection[tuple[int,
 def uncolour(work: Work, keys: Collection[str], parts: Collection[tuple[int, ...]] | None = None) -> Work:
     """Take colours off parts of pieces, or off all of them."""
     gone = None if parts is None else {region for part in parts for region in part}
-    return _change(
-        work,
-        keys,
-        lambda piece: () if gone is None else tuple(one for one in piece.colouring if not gone & set(one.regions)),
-    )
+
+    def change(key: str, stamp: str, colouring: Colouring) -> Colouring:
+        del key, stamp
+        return () if gone is None else tuple(one for one in colouring if not gone & set(one.regions))
+
+    return _change(work, keys, change)
 
 
 def set_colouring(work: Work, keys: Collection[str], colouring: tuple[ColouredPart, ...]) -> Work:
-    """Colour pieces of one image as a scheme, or another piece of it, is."""
-    return _change(work, keys, lambda piece: prune(colouring, _known(work, piece)))
+    """Colour copies of one image as a scheme, or another copy, is."""
+
+    def change(key: str, stamp: str, old: Colouring) -> Colouring:
+        del key, old
+        return prune(colouring, frozenset(region.id for region in work.stash.find(stamp).regions))
+
+    return _change(work, keys, change)
 
 
 def move_runs_on(work: Work, key: str) -> Work:
     """Give the same runs to other parts: each coloured part takes the shades of the next, so that copies differ."""
-    piece = _image(work.card.find(key))
-    coloured = [part for part in piece.colouring if part.shades]
+    image = find_image(work, key)
+    touches = touch_ids(work.stash.find(image.stamp))
+    coloured = [part for part in image.colouring if part.shades and not touches & set(part.regions)]
     if len(coloured) < 2:
         raise PaperError("Colour two or more parts first; then their runs can change places.")
     moved = {id(part): coloured[(index + 1) % len(coloured)].shades for index, part in enumerate(coloured)}
     changed = tuple(
-        msgspec.structs.replace(part, shades=moved[id(part)]) if id(part) in moved else part for part in piece.colouring
+        msgspec.structs.replace(part, shades=moved[id(part)]) if id(part) in moved else part for part in image.colouring
     )
-    return _change(work, {key}, lambda _: changed)
+    return _change(work, {key}, lambda *_: changed)
 
 
 def keep_scheme(work: Work, key: str, name: str) -> Work:
     """Keep the colours of a piece under a name with its image; one of the same name is replaced."""
-    piece = _image(work.card.find(key))
+    image = find_image(work, key)
     name = name.strip()[:120]
-    if not name or not piece.colouring:
+    if not name or not image.colouring:
         raise PaperError("Colour the image first, and give the scheme a name, such as “summer”.")
-    stamp = work.stash.find(piece.stamp)
+    stamp = work.stash.find(image.stamp)
     others = tuple(one for one in stamp.schemes if one.name != name)
     if len(others) >= MOST_SCHEMES:
         raise PaperError(f"An image keeps at most {MOST_SCHEMES} schemes; drop one first.")
-    return _with_stamp(work, msgspec.structs.replace(stamp, schemes=(*others, Scheme(name, piece.colouring))))
+    return _with_stamp(work, msgspec.structs.replace(stamp, schemes=(*others, Scheme(name, image.colouring))))
 
 
 def replace_shade(work: Work, old: Shade, new: Shade) -> Work:
     """Take another marker wherever one is used on this side of the card."""
 
-    def change(piece: Impression | Cutout) -> tuple[ColouredPart, ...]:
+    def change(key: str, stamp: str, colouring: Colouring) -> Colouring:
+        del key, stamp
         return tuple(
             msgspec.structs.replace(
                 part,
@@ -199,10 +239,10 @@ def replace_shade(work: Work, old: Shade, new: Shade) -> Work:
                 undertone=new if part.undertone == old else part.undertone,
                 dots=new if part.dots == old else part.dots,
             )
-            for part in piece.colouring
+            for part in colouring
         )
 
-    return _change(work, {piece.id for piece in work.card.pieces}, change)
+    return _change(work, None, change)
 
 
 def set_light(work: Work, light: str) -> Work:
@@ -210,42 +250,26 @@ def set_light(work: Work, light: str) -> Work:
     return set_card(work, light=light)
 
 
-def _image(piece: Piece) -> Impression | Cutout:
-    if not isinstance(piece, Impression | Cutout):
-        raise PaperError("Only images are coloured by their parts.")
-    return piece
-
-
-def _known(work: Work, piece: Impression | Cutout) -> frozenset[int]:
-    return frozenset(region.id for region in work.stash.find(piece.stamp).regions)
-
-
-def _change(work: Work, keys: Collection[str], change: Change) -> Work:
-    pieces = tuple(
-        msgspec.structs.replace(piece, colouring=change(piece))
-        if piece.id in keys and isinstance(piece, Impression | Cutout)
-        else piece
-        for piece in work.card.pieces
-    )
+def _change(work: Work, keys: Collection[str] | None, change: Change) -> Work:
+    pieces = recolour_pieces(work.card.pieces, change, keys)
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
 
 
 def _map_colouring(work: Work, stamp: str, change: Recolour) -> Work:
     """Change every colouring of an image: on both sides, in every kept layout, and in its schemes."""
 
+    def one(key: str, other: str, colouring: Colouring) -> Colouring:
+        del key
+        return change(colouring) if other == stamp and colouring else colouring
+
     def changed(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
-        return tuple(
-            msgspec.structs.replace(piece, colouring=change(piece.colouring))
-            if isinstance(piece, Impression | Cutout) and piece.stamp == stamp and piece.colouring
-            else piece
-            for piece in pieces
-        )
+        return recolour_pieces(pieces, one)
 
     card = work.card
-    tries = tuple(msgspec.structs.replace(one, pieces=changed(one.pieces)) for one in card.tries)
+    tries = tuple(msgspec.structs.replace(kept, pieces=changed(kept.pieces)) for kept in card.tries)
     card = msgspec.structs.replace(card, pieces=changed(card.pieces), inside=changed(card.inside), tries=tries)
     image = work.stash.find(stamp)
-    schemes = tuple(msgspec.structs.replace(one, colouring=change(one.colouring)) for one in image.schemes)
+    schemes = tuple(msgspec.structs.replace(kept, colouring=change(kept.colouring)) for kept in image.schemes)
     return _with_stamp(msgspec.structs.replace(work, card=card), msgspec.structs.replace(image, schemes=schemes))
 
 

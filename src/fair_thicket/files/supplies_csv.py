@@ -4,16 +4,22 @@ import csv
 import io
 from collections.abc import Sequence
 from pathlib import Path
+from typing import get_args
 
 import msgspec
 
 from fair_thicket.model.errors import InputError
-from fair_thicket.model.supplies import Ink, Marker, Paper, Supply, parse_weight
+from fair_thicket.model.supplies import Ink, LineInk, Marker, Medium, Paper, Supply, Surface, parse_weight
 from fair_thicket.model.units import Unit, parse_length
 
-COLUMNS = ("what", "name", "colour", "code", "family", "weight", "width", "height", "sheets left")
+COLUMNS = ("what", "name", "colour", "code", "family", "weight", "width", "height", "sheets left", "kind")
 MOST_BYTES = 10_000_000
 MOST_ROWS = 20_000
+KINDS = {
+    "medium": get_args(Medium),
+    "lines": get_args(LineInk)[1:],
+    "surface": get_args(Surface)[1:],
+}
 FORMULA = ("=", "+", "-", "@", "\t")
 
 
@@ -27,9 +33,10 @@ def write_supplies(supplies: Sequence[Supply]) -> bytes:
         row.append(supply.family if isinstance(supply, Marker) else "")
         if isinstance(supply, Paper):
             sides = (f"{supply.width_mm:g} mm", f"{supply.height_mm:g} mm")
-            row += [f"{supply.weight_gsm:g} gsm", *sides, str(supply.sheets_left)]
+            row += [f"{supply.weight_gsm:g} gsm", *sides, str(supply.sheets_left), supply.surface]
         else:
             row += [""] * 4
+            row.append(supply.medium if isinstance(supply, Marker) else supply.lines)
         writer.writerow([f"'{cell}" if cell.startswith(FORMULA) else cell for cell in row])
     return buffer.getvalue().encode("utf-8")
 
@@ -85,10 +92,11 @@ def _read_row(row: dict[str, str | None], place: str) -> Supply:
     colour = cells["colour"].lower() or "#ffffff"
     try:
         if cells["what"] == "ink":
-            return msgspec.convert({"type": "ink", "name": cells["name"], "colour": colour, "code": cells["code"]}, Ink)
+            known = {"name": cells["name"], "colour": colour, "code": cells["code"], "lines": cells["kind"]}
+            return msgspec.convert({"type": "ink", **known}, Ink)
         if cells["what"] == "marker":
             known = {"name": cells["name"], "colour": colour, "code": cells["code"], "family": cells["family"]}
-            return msgspec.convert({"type": "marker", **known}, Marker)
+            return msgspec.convert({"type": "marker", **known, "medium": cells["kind"] or "alcohol"}, Marker)
         if cells["what"] == "paper":
             return _read_paper(cells, colour)
     except msgspec.ValidationError as problem:
@@ -100,6 +108,7 @@ def _read_row(row: dict[str, str | None], place: str) -> Supply:
 
 def _read_paper(cells: dict[str, str], colour: str) -> Paper:
     known: dict[str, object] = {"type": "paper", "name": cells["name"], "colour": colour, "code": cells["code"]}
+    known["surface"] = cells["kind"]
     if cells["weight"]:
         known["weight_gsm"] = parse_weight(cells["weight"])
     for key in ("width", "height"):
@@ -114,4 +123,7 @@ def _tell(problem: msgspec.ValidationError) -> str:
     words = str(problem)
     if "colour" in words:
         return "a colour is written like #3c6e47"
+    for field, kinds in KINDS.items():
+        if f"`$.{field}`" in words:
+            return f"its kind is none of {', '.join(kinds)}"
     return words.partition(" - at ")[0].lower()

@@ -23,7 +23,7 @@ from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_
 from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
-from fair_thicket.ink.shading import colour_image, laying_of
+from fair_thicket.ink.shading import lay_images, lay_tones
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash
@@ -184,12 +184,9 @@ class Painter:
         if not isinstance(piece, Impression | Cutout) or not self.look.colours:
             return None
         flat = piece.colour if isinstance(piece, Impression) else None  # of a cutout it is its paper's
-        laying = laying_of(self.work.card, self.work.stash, self.leaves, leaf)
-        if laying is None:
+        tones = lay_tones(lay_images(self.work.card, self.work.stash, self.leaves, leaf), window, self.px)
+        if tones is None:
             return None if flat is None else _tone(flat)
-        place = (piece.x, piece.y, piece.angle_deg, False)
-        size = (laying.stamp.width_mm, laying.stamp.height_mm)
-        tones = print_picture(colour_image(laying), size, place, window, self.px)
         return tones if flat is None else lay_over(tones, _tone(flat))
 
     def _print(self, leaf: Leaf, piece: Impression) -> None:

@@ -2,17 +2,13 @@
 
 Glossary
 --------
-field
-    How much a place lies in shadow: away from the light, near an edge. Cut at the shares of the
-    shades it tells which shade lies where.
 share
     How much of a part each shade takes: shadow a quarter to a third, the lightest at least a third (common practice).
-streak
-    Where two strokes of a marker overlap there is a little more ink.
 pooling
     Ink gathers at the lines that stop it.
 """
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -24,14 +20,16 @@ from numpy.typing import NDArray
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.difference import difference_of
 from fair_thicket.ink.overlay import k_of, levels_of
+from fair_thicket.ink.prints import Window, print_picture
+from fair_thicket.ink.shadow_field import PX_PER_MM, Lamp, Shadow, find_field, lit_share
+from fair_thicket.ink.strokes import HANDS, Hand, freckles, texture
 from fair_thicket.laid.stack import Leaf
-from fair_thicket.model.card import Card
+from fair_thicket.model.card import Card, part_key, piece_key
 from fair_thicket.model.colouring import ColouredPart, Light, Region, ShadeOrder
-from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.stash import Stamp, Stash
-from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.outline import to_area, turn_area_back
+from fair_thicket.model.supplies import Medium
+from fair_thicket.shape.outline import to_area, turn_area, turn_area_back, turn_points
 from fair_thicket.shape.raster import fill, grow_labels
 
 Floats = NDArray[np.float32]
@@ -39,7 +37,6 @@ Bool = NDArray[np.bool_]
 Own = tuple[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, float]]
 """Regions, outline and size of an image."""
 Patch = tuple[tuple[slice, slice], Bool, Floats]
-PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
 SHADOW_DEG: dict[Light, float] = {"left": 50.0, "above": 90.0, "right": 130.0}
 """Where shadow lies when light falls from a side and from above, degrees clockwise from the right."""
 SHARES = {
@@ -51,8 +48,6 @@ SHARES = {
     6: (0.15, 0.13, 0.12, 0.13, 0.14, 0.33),
 }
 """Of shades from dark to light (common practice: shadow a quarter to a third, the lightest at least a third)."""
-AWAY, NEAR_EDGE = 0.62, 0.38
-"""How much of the field each cause makes."""
 UNDER = 0.9
 """How much more ink is laid beside what overlaps: a further coat."""
 UNDER_MM = 2.2
@@ -61,12 +56,16 @@ SOFT, FAR_STEP = 0.13, 22.0
 """Softness of the way from shade to shade, as a share of the field; steps larger than this (CIEDE2000) stay hard."""
 LINE_MM = 0.6
 """Colour goes under lines as far as this."""
-STREAK, GRAIN, POOL = 0.10, 0.035, 0.22
 POOL_MM = 0.22
-DOT_MM, DOTS_APART_MM = 0.32, 1.7
 SAMPLES = 2000
-TEXTURE_PX = 512
-"""Images share a texture up to multiples of this."""
+COVERING: frozenset[Medium] = frozenset({"pencil", "pigment"})
+"""What hides what it is put on; markers and water colour let it through."""
+CHEEK_COATS = 0.75
+"""A cheek is dabbed on softly: so much of its ink in the middle, none at its edge."""
+
+
+Place = tuple[float, float, float]
+"""Middle, mm on the panel, and turn, degrees clockwise."""
 
 
 class Laying(NamedTuple):
@@ -82,6 +81,8 @@ class Laying(NamedTuple):
         How the maker lays a run.
     over : bytes
         What overlaps it, in its own frame, mm, as WKB; empty for nothing.
+    lamps : tuple of Lamp
+        That reach it, in its own frame.
     """
 
     stamp: Stamp
@@ -89,6 +90,10 @@ class Laying(NamedTuple):
     shadow_deg: float
     order: ShadeOrder
     over: bytes = b""
+    lamps: tuple[Lamp, ...] = ()
+
+
+Laid = tuple[Laying, Place]
 
 
 def laying_of(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) -> Laying | None:
@@ -96,18 +101,106 @@ def laying_of(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) ->
     piece = leaf.piece
     if not isinstance(piece, Impression | Cutout) or not piece.colouring:
         return None
+    return _laying(card, stash.find(piece.stamp), piece.colouring, (piece.x, piece.y, piece.angle_deg), leaves, leaf)
+
+
+def lay_images(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) -> tuple[Laid, ...]:
+    """Tell how every image of a leaf is to be coloured, further images of a joint cutout as well, and its place."""
+    piece = leaf.piece
+    own = laying_of(card, stash, leaves, leaf)
+    laid = [(own, (piece.x, piece.y, _turn_of(piece)))] if own is not None else []
+    for part in piece.joined if isinstance(piece, Cutout) else ():
+        if part.colouring:
+            x, y = turn_points(((part.x, part.y),), _turn_of(piece), piece.x, piece.y)[0].tolist()
+            place = (x, y, (_turn_of(piece) + part.angle_deg) % 360)
+            laid.append((_laying(card, stash.find(part.stamp), part.colouring, place, leaves, leaf), place))
+    return tuple(laid)
+
+
+def lay_image(card: Card, stash: Stash, leaves: tuple[Leaf, ...], key: str) -> Laying | None:
+    """Tell how one image of a card is to be coloured, by its key; None for what is not coloured."""
+    leaf = next((one for one in leaves if one.key == piece_key(key)), None)
+    if leaf is None:
+        return None
+    if "+" not in key:
+        return laying_of(card, stash, leaves, leaf)
+    piece = leaf.piece
+    numbers = [n for n, part in enumerate(piece.joined) if part.colouring] if isinstance(piece, Cutout) else []
+    laid = lay_images(card, stash, leaves, leaf)[-len(numbers) :] if numbers else ()
+    return next((one for n, (one, _) in zip(numbers, laid, strict=True) if part_key(leaf.key, n) == key), None)
+
+
+def lay_tones(
+    laid: Sequence[Laid], window: Window, px_per_mm: float, off: tuple[float, float] = (0.0, 0.0)
+) -> Floats | None:
+    """Give what images are coloured with on a window, as it is on white paper.
+
+    Parameters
+    ----------
+    laid : sequence of Laid
+        What comes later covers the colours of what lies behind it.
+    off : (float, float)
+        Added to their places, mm, so that they lie in the window.
+
+    Returns
+    -------
+    (rows, columns, 3) float32, sRGB 0..1, or None
+        None where there is none.
+    """
+    tones: Floats | None = None
+    for laying, (x, y, angle_deg) in laid:
+        stamp = laying.stamp
+        place = (x + off[0], y + off[1], angle_deg, False)
+        over = print_picture(colour_image(laying), (stamp.width_mm, stamp.height_mm), place, window, px_per_mm)
+        if tones is not None:
+            corner = (window[1].start / px_per_mm, window[0].start / px_per_mm)
+            area = turn_area(to_area(stamp.outline), angle_deg, place[0], place[1])
+            inside = fill(area, over.shape[:2], px_per_mm, left=corner[0], top=corner[1])
+            over = np.where(inside[:, :, None], over, tones)
+        tones = over
+    return tones
+
+
+def _turn_of(piece: Piece) -> float:
+    return piece.angle_deg if isinstance(piece, Impression | Cutout) else 0.0
+
+
+def _laying(
+    card: Card,
+    stamp: Stamp,
+    colouring: tuple[ColouredPart, ...],
+    place: Place,
+    leaves: tuple[Leaf, ...],
+    leaf: Leaf,
+) -> Laying:
+    """Tell how an image at a place of the panel, and turned so far, is to be coloured."""
+    x, y, angle_deg = place
     at = next(index for index, one in enumerate(leaves) if one.key == leaf.key)
     fronts = [
         one.area
         for one in leaves[at + 1 :]
-        if one.hides and one.piece.id != piece.id and one.area.intersects(leaf.area)
+        if one.hides and one.piece.id != leaf.piece.id and one.area.intersects(leaf.area)
     ]
     over = b""
     if fronts:
         cover = shapely.intersection(shapely.union_all(fronts), leaf.area)
-        over = shapely.simplify(turn_area_back(cover, piece.angle_deg, piece.x, piece.y), 0.05).wkb
-    shadow = (SHADOW_DEG[card.light] - piece.angle_deg) % 360
-    return Laying(stash.find(piece.stamp), piece.colouring, shadow, card.shade_order, over)
+        over = shapely.simplify(turn_area_back(cover, angle_deg, x, y), 0.05).wkb
+    shadow = (SHADOW_DEG[card.light] - angle_deg) % 360
+    return Laying(stamp, colouring, shadow, card.shade_order, over, _lamps(card, stamp, place))
+
+
+def _lamps(card: Card, stamp: Stamp, place: Place) -> tuple[Lamp, ...]:
+    """Give the lamps of a card that reach an image, in its own frame."""
+    x, y, angle_deg = place
+    half = max(stamp.width_mm, stamp.height_mm) / 2
+    lamps = []
+    for piece in card.pieces:
+        if not isinstance(piece, Impression | Cutout) or not piece.lamp_mm:
+            continue
+        if np.hypot(piece.x - x, piece.y - y) < piece.lamp_mm + half:
+            spot = shapely.get_coordinates(turn_area_back(shapely.Point(piece.x, piece.y), angle_deg, x, y))[0]
+            lamps.append((round(float(spot[0]), 3), round(float(spot[1]), 3), piece.lamp_mm))
+    return tuple(lamps)
 
 
 @lru_cache(maxsize=96)
@@ -133,47 +226,91 @@ def _absorb(laying: Laying) -> Floats:
     stamp = laying.stamp
     own = (stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
     absorbed = np.zeros((*_labels(*own).shape, 3), np.float32)
+    touches = {region.id for region in stamp.regions if region.is_touch}
     for part in laying.colouring:
-        shadow = laying.shadow_deg if part.shadow_deg is None else part.shadow_deg
+        turned = part.shadow_deg is not None  # by hand, whatever light there is
+        shadow = Shadow(part.shadow_deg or 0.0) if turned else Shadow(laying.shadow_deg, laying.lamps)
         for window, inside, k in _lay_part(own, part, shadow, laying.order):
             cv2.copyTo(k, inside.view(np.uint8), absorbed[window])
+    for part in laying.colouring:
+        if part.shades and touches & set(part.regions):
+            _touch(absorbed, stamp, part)
     absorbed.setflags(write=False)
     return absorbed
 
 
 @lru_cache(maxsize=400)
-def _lay_part(own: Own, part: ColouredPart, shadow_deg: float, order: ShadeOrder) -> tuple[Patch, ...]:
+def _lay_part(own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -> tuple[Patch, ...]:
     """Lay a part: for each of its regions the window, where it is, and its K/S; kept, so that a change costs little."""
     if not (part.shades or part.undertone or part.dots):
         return ()  # it stays white
-    labels = _labels(*own)
-    texture = _texture(labels.shape)
+    labels, size = _labels(*own), own[2]
+    hand = HANDS[_medium(part)]
+    grain = texture(_medium(part), labels.shape)
+    known = {region.id: region for region in own[0]}
     patches: list[Patch] = []
-    for region in part.regions:
-        window = _window_of(labels, region)
+    for key in part.regions:
+        window = _window_of(labels, key) if not known[key].is_touch else None
         if window is not None:
-            inside = labels[window] == region
-            k = _lay_region(part, inside, shadow_deg, order) * texture[window][:, :, None]
+            inside = labels[window] == key
+            corner = (window[1].start / PX_PER_MM - size[0] / 2, window[0].start / PX_PER_MM - size[1] / 2)
+            k = _lay_region(part, (inside, known[key], corner), shadow, order, hand) * grain[window][:, :, None]
             patches.append((window, inside, k))
     return tuple(patches)
 
 
-def _lay_region(part: ColouredPart, inside: Bool, shadow_deg: float, order: ShadeOrder) -> Floats:
+def _medium(part: ColouredPart) -> Medium:
+    return next(shade.medium for shade in (*part.shades, part.undertone, part.dots) if shade is not None)
+
+
+def _lay_region(
+    part: ColouredPart,
+    where: tuple[Bool, Region, tuple[float, float]],
+    shadow: Shadow,
+    order: ShadeOrder,
+    hand: Hand,
+) -> Floats:
     """K/S of a region of a part on its window, (rows, columns, 3)."""
+    inside, region, corner = where
     away = np.pad(inside, 1)
     depth = cv2.distanceTransform(away.astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     k = np.zeros((*inside.shape, 3), np.float32)
     if part.shades:
-        k += _lay_run(part, _field(inside, depth, shadow_deg), inside, order)
+        field = find_field(inside, depth, shadow, region, corner)
+        k += _lay_run(part, field, inside, order, hand.soft, lit_share(inside, shadow.lamps, corner))
     if part.undertone is not None:
         k += np.float32(0.6) * _k(part.undertone.colour)
     if part.dots is not None:
-        k += _dots(inside.shape)[:, :, None] * _k(part.dots.colour)
-    k *= (1 + POOL * np.exp(-depth / (POOL_MM * PX_PER_MM)))[:, :, None]
+        k += freckles(inside.shape)[:, :, None] * _k(part.dots.colour)
+    k *= hand.strength * (1 + hand.pool * np.exp(-depth / (POOL_MM * PX_PER_MM)))[:, :, None]
     return k
 
 
-def _lay_run(part: ColouredPart, field: Floats, inside: Bool, order: ShadeOrder) -> Floats:
+def _touch(absorbed: Floats, stamp: Stamp, part: ColouredPart) -> None:
+    """Lay touches over what is coloured: cheeks softly, a glazed eye full, a white dot covering."""
+    shape = absorbed.shape[:2]
+    ink = _k(part.shades[0].colour)
+    for region in stamp.regions:
+        if region.id not in part.regions or not region.is_touch:
+            continue
+        area = fill(to_area(region.ring), shape, PX_PER_MM, left=-stamp.width_mm / 2, top=-stamp.height_mm / 2)
+        if region.kind == "cheek":
+            depth = cv2.distanceTransform(area.astype(np.uint8), cv2.DIST_L2, 5)
+            soft = (CHEEK_COATS * np.clip(depth / max(float(depth.max()), 1.0) * 1.6, 0, 1))[:, :, None]
+            if part.shades[0].medium in COVERING:
+                tone = np.array(channels(part.shades[0].colour), np.float32)
+                absorbed[:] = np.where(soft > 0, k_of(levels_of(absorbed) * (1 - soft) + tone * soft), absorbed)
+            else:
+                absorbed += soft * ink
+        elif region.kind == "eye":
+            absorbed[area] += ink
+        else:
+            absorbed[area] = ink
+
+
+def _lay_run(
+    part: ColouredPart, field: Floats, inside: Bool, order: ShadeOrder, softer: float, darkness: float
+) -> Floats:
     """Lay shades from dark to light by the field; each way from one to the next is as soft as the two blend."""
     colours = [shade.colour for shade in part.shades]
     values = field[inside]
@@ -183,29 +320,14 @@ def _lay_run(part: ColouredPart, field: Floats, inside: Bool, order: ShadeOrder)
     edge = 1.2 if order == "dark first" else 0.75  # a light marker laid last pushes a darker edge out
     upto = 0.0
     for share, dark, light in zip(SHARES[len(colours)], colours, colours[1:], strict=False):
-        upto += share
+        upto += share * darkness
         limit = values[min(len(values) - 1, int((1 - upto) * len(values)))]
         step = difference_of(dark, light)
-        soft = max(0.02, SOFT * edge * min(1.0, FAR_STEP / max(step, 1.0)) ** 2) * reach
+        soft = max(0.02, SOFT * softer * edge * min(1.0, FAR_STEP / max(step, 1.0)) ** 2) * reach
         share_dark = np.clip((field - limit) / soft / 2 + 0.5, 0, 1)
         share_dark = share_dark * share_dark * (3 - 2 * share_dark)
         k += share_dark[:, :, None] * (_k(dark) - _k(light))
     return k
-
-
-def _field(inside: Bool, depth: Floats, shadow_deg: float) -> Floats:
-    """Tell how much every place of a region lies in shadow."""
-    rows, columns = np.indices(inside.shape, dtype=np.float32)
-    angle = np.radians(shadow_deg)
-    along: Floats = np.asarray(columns * np.cos(angle) + rows * np.sin(angle), np.float32)
-    own = along[inside]
-    low, high = float(own.min()), float(own.max())
-    away = (along - low) / max(high - low, 1.0)
-    deepest = float(depth.max())
-    near = 1 - np.minimum(depth / max(0.55 * deepest, 1.0), 1)
-    field = AWAY * away + NEAR_EDGE * near
-    sigma = max(0.6, min(0.05 * min(inside.shape), 0.5 * PX_PER_MM))
-    return np.asarray(cv2.GaussianBlur(np.asarray(field, np.float32), (0, 0), sigma), np.float32)
 
 
 def _under(laying: Laying, shape: tuple[int, int]) -> Floats:
@@ -227,6 +349,8 @@ def _labels(
     labels = np.zeros(shape, np.int32)
     left, top = -size_mm[0] / 2, -size_mm[1] / 2
     for region in regions:
+        if region.is_touch:
+            continue
         ring = (np.array(region.ring) - (left, top)) * PX_PER_MM
         low = np.floor(ring.min(axis=0)).astype(int).clip(0)
         high = np.ceil(ring.max(axis=0)).astype(int) + 1
@@ -249,39 +373,6 @@ def _grow(labels: NDArray[np.int32], inside: Bool) -> NDArray[np.int32]:
 def _window_of(labels: NDArray[np.int32], region: int) -> tuple[slice, slice] | None:
     left, top, wide, high = cv2.boundingRect((labels == region).astype(np.uint8))
     return (slice(top, top + high), slice(left, left + wide)) if wide and high else None
-
-
-def _texture(shape: tuple[int, int]) -> Floats:
-    """Streaks of strokes and the grain of paper: how much more or less ink there is, about 1."""
-    side = -(-max(shape) // TEXTURE_PX) * TEXTURE_PX
-    return _square_texture(side)[: shape[0], : shape[1]]
-
-
-@lru_cache(maxsize=6)
-def _square_texture(side: int) -> Floats:
-    chance = np.random.default_rng(7)
-    wide = int(side * 1.5)
-    strokes = chance.standard_normal((max(2, wide // 5), max(2, wide // 70))).astype(np.float32)
-    streaks = cv2.resize(strokes, (wide, wide), interpolation=cv2.INTER_CUBIC)
-    turn = cv2.getRotationMatrix2D((wide / 2, wide / 2), 24.0, 1.0)
-    streaks = cv2.warpAffine(streaks, turn, (wide, wide), borderMode=cv2.BORDER_REFLECT)
-    at = (wide - side) // 2
-    grain = cv2.GaussianBlur(chance.standard_normal((side, side), dtype=np.float32), (0, 0), 0.8)
-    made = 1 + STREAK * streaks[at : at + side, at : at + side] + GRAIN * 2 * grain
-    return np.asarray(np.clip(made, 0.6, 1.5), np.float32)
-
-
-def _dots(shape: tuple[int, int]) -> Floats:
-    """Freckles, about evenly strewn: 1 in a dot, 0 beside."""
-    chance = np.random.default_rng(11)
-    dots = np.zeros(shape, np.float32)
-    apart = DOTS_APART_MM * PX_PER_MM
-    for row in np.arange(apart / 2, shape[0], apart):
-        for column in np.arange(apart / 2, shape[1], apart):
-            x, y = chance.uniform(-0.3, 0.3, 2) * apart
-            radius = DOT_MM * PX_PER_MM * chance.uniform(0.7, 1.2)
-            cv2.circle(dots, (round(column + x), round(row + y)), round(radius), 1.0, -1, cv2.LINE_AA)
-    return dots
 
 
 @lru_cache(maxsize=512)

@@ -53,6 +53,11 @@ STEPS: tuple[str, ...] = (
     """
     UPDATE images SET thumb = cut_picture(stamp) WHERE kind IN ('die shape', 'border die', 'backdrop die', 'stencil');
     """,
+    """
+    ALTER TABLE images ADD COLUMN picture_name TEXT
+        GENERATED ALWAYS AS (json_extract(CAST(stamp AS TEXT), '$.picture')) VIRTUAL;
+    CREATE INDEX images_by_picture ON images (picture_name);
+    """,
 )
 VERSION = len(STEPS)
 

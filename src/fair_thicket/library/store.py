@@ -156,6 +156,37 @@ class Library:
                 thumb = _thumb({stamp.picture: bytes(row[1])}, stamp)
                 base.execute("UPDATE images SET thumb = ? WHERE id = ?", (thumb, number))
 
+    def recall(self, picture_name: str, picture: bytes) -> Stamp | None:
+        """Give what is known of the image that has this very picture; None where there is none."""
+        found = self._of_picture(picture_name, picture)
+        return found[1] if found is not None else None
+
+    def learn(self, stamp: Stamp, picture: bytes) -> bool:
+        """Take over how an image is coloured (regions, parts, schemes) for the one that has this very picture.
+
+        Returns
+        -------
+        bool
+            Whether there is one, and something of it changed.
+        """
+        found = self._of_picture(stamp.picture, picture)
+        if found is None:
+            return False
+        number, known = found
+        told = msgspec.structs.replace(known, regions=stamp.regions, parts=stamp.parts, schemes=stamp.schemes)
+        if told == known:
+            return False
+        self.change(number, told)
+        return True
+
+    def _of_picture(self, picture_name: str, picture: bytes) -> tuple[int, Stamp] | None:
+        with self._told():
+            row = self._base.execute(
+                "SELECT id, stamp FROM images WHERE picture_name = ? AND picture = ? ORDER BY id LIMIT 1",
+                (picture_name, picture),
+            ).fetchone()
+        return (int(row[0]), msgspec.json.decode(row[1], type=Stamp)) if row is not None else None
+
     def redraw(self, number: int, stamp: Stamp, pictures: Mapping[str, bytes]) -> None:
         """Put an image with another picture in place of what was; its layers' pictures stay."""
         thumb = _thumb(pictures, stamp)

@@ -19,6 +19,8 @@ MOST_WORDS = 120
 MOST_LAYERS = 6
 MOST_POCKETS = 400
 MOST_REGIONS, MOST_HOLES = 2000, 400
+MOST_FOLDS = 40
+MOST_LAMP_MM = 200.0
 MOST_PARTS = 500
 MOST_SHADES = 6
 MOST_SCHEMES = 60
@@ -93,6 +95,8 @@ BOUNDS: dict[str, Bound] = {
     "done": Bound("the steps that are ticked off", "steps", "begin the ticks anew"),
     "regions": Bound("the regions of one image", "regions", "scan it again with clearer lines"),
     "parts": Bound("the parts of one image", "parts", "join some"),
+    "folds": Bound("the folds of one region", "folds", "take some away first"),
+    "lamp_mm": Bound("the reach of a lamp", "mm", "take another"),
     "shades": Bound("the shades of one run", "shades", "take fewer"),
     "schemes": Bound("the schemes of one image", "schemes", "drop one first"),
     "colouring": Bound("the coloured parts of one image", "parts", "join some"),

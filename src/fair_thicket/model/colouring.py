@@ -3,7 +3,11 @@
 Glossary
 --------
 region
-    Paper that the lines of an image close.
+    Paper that the lines of an image close; or a touch.
+touch
+    What is put on last and is closed by no line: a cheek, the glaze over an eye, a white dot.
+fold
+    A crease, or the rib of a leaf: shadow lies along it.
 part
     Regions that are coloured as one.
 run
@@ -16,29 +20,62 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.basics import Name, Outline
-from fair_thicket.model.bounds import MOST_HOLES, MOST_PARTS, MOST_REGIONS, MOST_SCHEMES, MOST_SHADES
-from fair_thicket.model.supplies import Colour
+from fair_thicket.model.basics import Name, Outline, Point
+from fair_thicket.model.bounds import (
+    MOST_FOLDS,
+    MOST_HOLES,
+    MOST_PARTS,
+    MOST_REGIONS,
+    MOST_SCHEMES,
+    MOST_SHADES,
+)
+from fair_thicket.model.supplies import Colour, Marker, Medium
 
 RegionId = Annotated[int, msgspec.Meta(ge=1, le=100_000)]
 Light = Literal["left", "above", "right"]
 """Side from which light falls on the card, always from above as well."""
 ShadeOrder = Literal["dark first", "light first"]
+Rounding = Literal["plain", "round", "panel"]
+"""How a region is shaded: by the light alone, dark at all its edges, or dark at both sides as between two folds."""
+RegionKind = Literal["closed", "cheek", "eye", "white dot"]
+TOUCHES: tuple[RegionKind, ...] = ("cheek", "eye", "white dot")
+"""In the order in which they are put on."""
+Fold = tuple[Point, Point]
 
 
 class Region(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """A region of an image, mm from the image's middle; ids stay when the image is scanned anew."""
+    """A region of an image, mm from the image's middle; ids stay when the image is scanned anew.
+
+    Attributes
+    ----------
+    id : int
+    ring, holes
+    kind : str
+        Closed by lines, or the touch that it is.
+    rounding : str
+    folds : tuple of (point, point)
+        Lines along which shadow lies.
+    """
 
     id: RegionId
     ring: Outline
     holes: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_HOLES)] = ()
+    kind: RegionKind = "closed"
+    rounding: Rounding = "plain"
+    folds: Annotated[tuple[Fold, ...], msgspec.Meta(max_length=MOST_FOLDS)] = ()
+
+    @property
+    def is_touch(self) -> bool:
+        """Whether it is put on over what lines close."""
+        return self.kind != "closed"
 
 
 class Shade(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """A marker, pencil or ink as it is used: its colour on white paper, and what the maker calls it."""
+    """A marker, pencil or ink as it is used: its colour on white paper, what the maker calls it, what it is."""
 
     colour: Colour
     name: Annotated[str, msgspec.Meta(max_length=120)] = ""
+    medium: Medium = "alcohol"
 
 
 class ColouredPart(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -80,6 +117,11 @@ class Scheme(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defau
 
 Regions = Annotated[tuple[Region, ...], msgspec.Meta(max_length=MOST_REGIONS)]
 Schemes = Annotated[tuple[Scheme, ...], msgspec.Meta(max_length=MOST_SCHEMES)]
+
+
+def shade_of(marker: Marker) -> Shade:
+    """Give a marker of the maker's as a shade."""
+    return Shade(marker.colour, marker.name, marker.medium)
 
 
 def prune(colouring: tuple[ColouredPart, ...], known: frozenset[int]) -> tuple[ColouredPart, ...]:

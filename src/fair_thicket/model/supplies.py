@@ -1,6 +1,6 @@
 """Papers, inks and markers: what a maker colours and cuts, with its colour and weight."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 
@@ -18,8 +18,16 @@ Code = Annotated[str, msgspec.Meta(max_length=40)]
 Side = Annotated[float, msgspec.Meta(gt=0, le=2000)]
 
 
-class Paper(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="paper"):
-    """A paper: its colour (sRGB), weight, sheet size and how many sheets are left."""
+Medium = Literal["alcohol", "water", "pencil", "pigment"]
+"""What images are coloured with: alcohol markers, water colour or water-based markers, pencils, pigment ink."""
+LineInk = Literal["", "marker-proof", "waterproof", "pigment", "no line"]
+"""What an ink for lines bears; empty while it is not known."""
+Surface = Literal["", "smooth", "uncoated", "water colour"]
+"""How a paper takes ink; empty while it is not known."""
+
+
+class Paper(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="paper"):
+    """A paper: its colour (sRGB), weight, sheet size, how many sheets are left, and how it takes ink."""
 
     name: Name
     colour: Colour = "#ffffff"
@@ -28,23 +36,26 @@ class Paper(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="paper"
     width_mm: Side = 215.9
     height_mm: Side = 279.4
     sheets_left: Annotated[int, msgspec.Meta(ge=0, le=100_000)] = 0
+    surface: Surface = ""
 
 
-class Ink(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="ink"):
-    """An ink pad: its colour on white paper (sRGB)."""
+class Ink(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="ink"):
+    """An ink pad: its colour on white paper (sRGB), and what its lines bear."""
 
     name: Name
     colour: Colour
     code: Code = ""
+    lines: LineInk = ""
 
 
-class Marker(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="marker"):
-    """A marker: its colour on white paper (sRGB) and the family of shades it belongs to."""
+class Marker(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="marker"):
+    """A marker, pencil or colour: on white paper (sRGB), the family of shades it belongs to, and what kind it is."""
 
     name: Name
     colour: Colour
     code: Code = ""
     family: Code = ""
+    medium: Medium = "alcohol"
 
 
 Supply = Paper | Ink | Marker

@@ -6,11 +6,11 @@ import shapely
 from reportlab.lib.colors import HexColor, white
 from reportlab.lib.units import mm
 
-from fair_thicket.colour.listing import CAUTION, Line, list_colouring, say_line
+from fair_thicket.colour.listing import Line, caution_of, list_colouring, say_line, say_spares
 from fair_thicket.edits.colouring import parts_of
+from fair_thicket.edits.images import Image, coloured_images
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.colouring import ColouredPart, Shade
-from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.stash import Stamp
 from fair_thicket.printing.mask_sheets import faint_picture
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
@@ -21,7 +21,7 @@ KEY_MM = 92.0
 """Width of the runs beside an image."""
 FOOT_MM = 24.0
 LEAST_MM2 = 1.0
-Coloured = tuple[Impression | Cutout, list[str]]
+Coloured = tuple[Image, list[str]]
 
 
 def draw_colour_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes]) -> None:
@@ -37,18 +37,17 @@ def _distinct(work: Work) -> list[Coloured]:
     """Images to colour, those that are coloured alike together, with their names."""
     names = name_pieces(work)
     found: dict[tuple[str, tuple[ColouredPart, ...]], Coloured] = {}
-    for piece in work.card.pieces:
-        if isinstance(piece, Impression | Cutout) and piece.colouring:
-            found.setdefault((piece.stamp, piece.colouring), (piece, []))[1].append(names[piece.id])
+    for image in coloured_images(work):
+        found.setdefault((image.stamp, image.colouring), (image, []))[1].append(names[image.key])
     return list(found.values())
 
 
 def _draw_images(sheets: Sheets, work: Work, pictures: Mapping[str, bytes]) -> None:
     y = float("inf")
-    for piece, names in _distinct(work):
-        stamp = work.stash.find(piece.stamp)
+    for image, names in _distinct(work):
+        stamp = work.stash.find(image.stamp)
         numbered = list(enumerate(parts_of(stamp), 1))
-        rows = [(number, part) for number, regions in numbered if (part := _coloured(piece, regions)) is not None]
+        rows = [(number, part) for number, regions in numbered if (part := _coloured(image, regions)) is not None]
         columns = 2 if stamp.width_mm + 2 * KEY_MM + 3 * GAP_MM <= sheets.width_mm - 2 * MARGIN_MM else 1
         deep = max(stamp.height_mm, -(-len(rows) // columns) * ROW_MM) + 9
         if y + deep > sheets.height_mm - FOOT_MM:
@@ -66,8 +65,8 @@ def _draw_images(sheets: Sheets, work: Work, pictures: Mapping[str, bytes]) -> N
         y += deep + 4
 
 
-def _coloured(piece: Impression | Cutout, regions: Sequence[int]) -> ColouredPart | None:
-    return next((part for part in piece.colouring if set(part.regions) & set(regions)), None)
+def _coloured(image: Image, regions: Sequence[int]) -> ColouredPart | None:
+    return next((part for part in image.colouring if set(part.regions) & set(regions)), None)
 
 
 def _draw_image(
@@ -128,7 +127,8 @@ def _draw_list(sheets: Sheets, work: Work, lines: Sequence[Line], minutes: float
     for number, line in enumerate(lines, 1):
         if y > sheets.height_mm - FOOT_MM - ROW_MM:
             sheets.start_page("Colour by marker")
-            words = f"Each marker is out once, on every part that takes it. About {minutes:.0f} minutes. {CAUTION}"
+            told = [f"Each marker is out once, on every part that takes it. About {minutes:.0f} minutes."]
+            words = " ".join(one for one in (*told, say_spares(work), caution_of(work)) if one)
             width = sheets.width_mm - 2 * MARGIN_MM
             y = MARGIN_MM + 8 + sheets.paragraph(MARGIN_MM, MARGIN_MM + 7, words, width_mm=width, colour=SOFT) + 2
         box = [(MARGIN_MM, y), (MARGIN_MM + 4, y), (MARGIN_MM + 4, y + 4), (MARGIN_MM, y + 4)]

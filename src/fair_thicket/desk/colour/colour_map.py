@@ -2,9 +2,8 @@
 
 import math
 from collections.abc import Sequence
+from typing import NamedTuple
 
-import cv2
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -21,14 +20,12 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from fair_thicket.desk import theme
+from fair_thicket.desk.colour.image_picture import picture_of
 from fair_thicket.edits.colouring import part_at, parts_of
-from fair_thicket.ink.contrast import channels
-from fair_thicket.ink.overlay import lay_over
-from fair_thicket.ink.prints import decode_picture
-from fair_thicket.ink.shading import SHADOW_DEG, Laying, colour_image, laying_of
-from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import WHITE, Work
-from fair_thicket.model.pieces import INK, Cutout, Impression
+from fair_thicket.edits.images import Image
+from fair_thicket.ink.shading import SHADOW_DEG
+from fair_thicket.model.basics import Ring
+from fair_thicket.model.card import Work
 from fair_thicket.model.stash import Stamp
 
 Part = tuple[int, ...]
@@ -36,6 +33,13 @@ ROOM_PX = 26
 REACH = 0.16
 """Length of the handle, as a share of the image's longer side."""
 GRIP_PX = 8
+
+
+class Drawing(NamedTuple):
+    """What the next drag draws a line for, or what clicks mark."""
+
+    purpose: str
+    is_spot: bool = False
 
 
 class ColourMap(QWidget):
@@ -47,15 +51,18 @@ class ColourMap(QWidget):
     partsChosen : Signal()
     shadowAsked : Signal(float)
         Where shadow is to lie for the parts chosen, degrees in the image's own frame; asked while it is dragged.
-    is_cutting : bool
-        The next drag draws a line along which a region is parted.
-    lineDrawn : Signal((float, float), (float, float))
-        Such a line, mm from the image's middle.
+    drawing : Drawing or None
+        What the next drag, or the next click, is for.
+    lineDrawn : Signal(str, (float, float), (float, float))
+        What a line was drawn for, and its ends, mm from the image's middle.
+    spotClicked : Signal(str, (float, float))
+        What was marked, and where. Marking goes on until Escape.
     """
 
     partsChosen = Signal()
     shadowAsked = Signal(float)
-    lineDrawn = Signal(object, object)
+    lineDrawn = Signal(str, object, object)
+    spotClicked = Signal(str, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -65,33 +72,32 @@ class ColourMap(QWidget):
         self.setAccessibleName("The image to colour; arrow keys go from part to part")
         self.chosen: list[Part] = []
         self._stamp: Stamp | None = None
-        self._piece: Impression | Cutout | None = None
+        self._image: Image | None = None
         self._light_deg = 0.0
         self._picture: QImage | None = None
         self._paths: dict[Part, QPainterPath] = {}
         self._under: Part = ()
         self._turning = False
-        self.is_cutting = False
+        self.drawing: Drawing | None = None
         self._line: tuple[QPointF, QPointF] | None = None
         self.empty = "No image on the card yet.\nPut images on it at the Scene station."
 
     # -- what is shown -------------------------------------------------------------------------------------------
 
-    def show_piece(self, work: Work, pictures: dict[str, bytes], key: str | None) -> None:
-        """Show a piece's image as it is coloured; None shows nothing."""
-        piece = work.card.find(key) if key else None
-        if not isinstance(piece, Impression | Cutout):
-            self._piece = self._stamp = self._picture = None
+    def show_image(self, work: Work, pictures: dict[str, bytes], image: Image | None) -> None:
+        """Show an image as it is coloured; None shows nothing."""
+        if image is None:
+            self._image = self._stamp = self._picture = None
             self._paths, self.chosen = {}, []
             self.update()
             return
-        is_other = self._piece is None or self._piece.id != piece.id
-        self._piece, self._stamp = piece, work.stash.find(piece.stamp)
+        is_other = self._image is None or self._image.key != image.key
+        self._image, self._stamp = image, work.stash.find(image.stamp)
         parts = parts_of(self._stamp)
         self._paths = {part: _path_of(self._stamp, part) for part in parts}
         self.chosen = [] if is_other else [part for part in self.chosen if part in self._paths]
-        self._light_deg = (SHADOW_DEG[work.card.light] - piece.angle_deg) % 360
-        self._picture = picture_of(work, pictures, piece)
+        self._light_deg = (SHADOW_DEG[work.card.light] - image.angle_deg) % 360
+        self._picture = picture_of(work, pictures, image)
         self.update()
 
     @property
@@ -126,10 +132,13 @@ class ColourMap(QWidget):
 
     def _handle(self) -> tuple[QPointF, QPointF] | None:
         """Foot and grip of the handle, in pixels; None where no part with a run is chosen."""
-        if self._stamp is None or self._piece is None or not self.chosen:
+        if self._stamp is None or self._image is None or not self.chosen:
             return None
-        known = next((one for one in self._piece.colouring if set(one.regions) & set(self.chosen[0])), None)
+        known = next((one for one in self._image.colouring if set(one.regions) & set(self.chosen[0])), None)
         if known is None or not known.shades:
+            return None
+        touches = {region.id for region in self._stamp.regions if region.is_touch}
+        if touches & set(self.chosen[0]):
             return None
         angle = math.radians(self._light_deg if known.shadow_deg is None else known.shadow_deg)
         foot = self.place_of(self.chosen[0])
@@ -138,19 +147,23 @@ class ColourMap(QWidget):
 
     # -- hands ---------------------------------------------------------------------------------------------------
 
-    def cut_next(self) -> None:
-        """Let the next drag draw a line along which a region is parted; Escape gives it up."""
-        self.is_cutting = True
+    def draw_next(self, drawing: Drawing) -> None:
+        """Let the next drag draw a line, or clicks mark spots; Escape ends it."""
+        self.drawing = drawing
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setFocus()
 
-    def _end_cut(self) -> None:
-        self.is_cutting, self._line = False, None
+    def _end_drawing(self) -> None:
+        self.drawing, self._line = None, None
         self.unsetCursor()
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self.is_cutting:
+        if self.drawing is not None and self.drawing.is_spot:
+            at = self._to_image(event.position())
+            self.spotClicked.emit(self.drawing.purpose, (round(at.x(), 2), round(at.y(), 2)))
+            return
+        if self.drawing is not None:
             self._line = (event.position(), event.position())
             return
         handle = self._handle()
@@ -182,14 +195,17 @@ class ColourMap(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._turning = False
-        if self._line is not None:
+        if self._line is not None and self.drawing is not None:
             start, end = self._to_image(self._line[0]), self._to_image(event.position())
-            self._end_cut()
-            self.lineDrawn.emit((start.x(), start.y()), (end.x(), end.y()))
+            purpose = self.drawing.purpose
+            self._end_drawing()
+            self.lineDrawn.emit(
+                purpose, (round(start.x(), 3), round(start.y(), 3)), (round(end.x(), 3), round(end.y(), 3))
+            )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if self.is_cutting and event.key() == Qt.Key.Key_Escape:
-            self._end_cut()
+        if self.drawing is not None and event.key() == Qt.Key.Key_Escape:
+            self._end_drawing()
             return
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(
             Qt.Key(event.key())
@@ -229,11 +245,12 @@ class ColourMap(QWidget):
         painter.scale(scale, scale)
         if self._under and self._under not in self.chosen:
             painter.fillPath(self._paths[self._under], QColor(214, 146, 30, 60))
+        self._draw_marks(painter)
         for part in self.chosen:
             _outline(painter, self._paths[part])
         painter.restore()
         handle = self._handle()
-        if handle is not None and not self.is_cutting:
+        if handle is not None and self.drawing is None:
             _draw_handle(painter, *handle)
         if self._line is not None:
             painter.setPen(QPen(theme.BERRY, 2, Qt.PenStyle.DashLine))
@@ -243,6 +260,18 @@ class ColourMap(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
 
+    def _draw_marks(self, painter: QPainter) -> None:
+        """Draw touches, each by a thin ring, and the folds of the parts chosen."""
+        chosen = {region for part in self.chosen for region in part}
+        for region in self._stamp.regions if self._stamp is not None else ():
+            if region.is_touch:
+                _stroke(painter, _path_of_rings((region.ring,)), theme.BERRY, Qt.PenStyle.DotLine)
+            elif region.id in chosen:
+                for (x, y), (to_x, to_y) in region.folds:
+                    path = QPainterPath(QPointF(x, y))
+                    path.lineTo(to_x, to_y)
+                    _stroke(painter, path, theme.BERRY, Qt.PenStyle.DashLine)
+
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
         self.update()
@@ -250,6 +279,14 @@ class ColourMap(QWidget):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.update()
+
+
+def _stroke(painter: QPainter, path: QPainterPath, colour: QColor, style: Qt.PenStyle) -> None:
+    pen = QPen(colour, 1.4, style)
+    pen.setCosmetic(True)
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
 
 
 def _outline(painter: QPainter, path: QPainterPath) -> None:
@@ -279,11 +316,15 @@ def _draw_handle(painter: QPainter, foot: QPointF, grip: QPointF) -> None:
 
 
 def _path_of(stamp: Stamp, part: Part) -> QPainterPath:
+    return _path_of_rings(
+        tuple(ring for region in stamp.regions if region.id in part for ring in (region.ring, *region.holes))
+    )
+
+
+def _path_of_rings(rings: Sequence[Ring]) -> QPainterPath:
     path = QPainterPath()
-    for region in stamp.regions:
-        if region.id in part:
-            for ring in (region.ring, *region.holes):
-                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in (*ring, ring[0])]))
+    for ring in rings:
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in (*ring, ring[0])]))
     return path
 
 
@@ -301,27 +342,3 @@ def _inner(path: QPainterPath) -> QPointF:
 
 def _apart(one: QPointF, other: QPointF) -> float:
     return math.hypot(one.x() - other.x(), one.y() - other.y())
-
-
-def picture_of(work: Work, pictures: dict[str, bytes], piece: Impression | Cutout) -> QImage:
-    """Picture an image in its colours with its lines, at 300 dpi."""
-    stamp = work.stash.find(piece.stamp)
-    leaves = stack(work)
-    leaf = next(leaf for leaf in leaves if leaf.key == piece.id)
-    laying = laying_of(work.card, work.stash, leaves, leaf)
-    if laying is None:
-        laying = Laying(stamp, (), 0.0, work.card.shade_order)
-    tones = colour_image(laying)
-    paper = (piece.colour or WHITE) if isinstance(piece, Cutout) else WHITE
-    seen = lay_over(np.array(channels(paper), np.float32), tones)
-    data = pictures.get(stamp.picture, b"")
-    if data:
-        passing = np.asarray(
-            cv2.resize(decode_picture(data), seen.shape[1::-1], interpolation=cv2.INTER_AREA), np.float32
-        )
-        ink = np.array(channels(piece.ink or INK), np.float32)
-        share = passing[:, :, None]
-        seen = lay_over(seen, share + (1 - share) * ink)
-    pixels = np.ascontiguousarray(np.rint(seen * 255).astype(np.uint8))
-    rows, columns = pixels.shape[:2]
-    return QImage(pixels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()

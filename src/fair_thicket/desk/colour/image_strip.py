@@ -6,10 +6,10 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
-from fair_thicket.desk.colour.colour_map import picture_of
+from fair_thicket.desk.colour.image_picture import picture_of
 from fair_thicket.desk.session.session import Session
+from fair_thicket.edits.images import Image
 from fair_thicket.model.colouring import ColouredPart
-from fair_thicket.model.pieces import Cutout, Impression
 
 THUMB_PX = 72
 MOST_THUMBS = 300
@@ -21,7 +21,7 @@ class ImageStrip(QListWidget):
     Attributes
     ----------
     chosen : Signal(str)
-        Id of the piece that is chosen.
+        Key of the image that is chosen.
     """
 
     chosen = Signal(str)
@@ -38,22 +38,22 @@ class ImageStrip(QListWidget):
         self.setSpacing(3)
         self.currentRowChanged.connect(self._choose)
 
-    def show_images(self, there: Sequence[Impression | Cutout], chosen: str | None) -> None:
+    def show_images(self, there: Sequence[Image], chosen: str | None) -> None:
         """Show images, each in its colours, without choosing one."""
-        keys = [piece.id for piece in there]
+        keys = [image.key for image in there]
         is_blocked = self.blockSignals(True)
         if keys != [self.key_at(row) for row in range(self.count())]:
             self.clear()
-            for piece in there:
-                name = self._session.names.get(piece.id, piece.id)
+            for image in there:
+                name = self._session.names.get(image.key, image.key)
                 item = QListWidgetItem("")
-                item.setData(Qt.ItemDataRole.UserRole, piece.id)
+                item.setData(Qt.ItemDataRole.UserRole, image.key)
                 item.setData(Qt.ItemDataRole.AccessibleTextRole, name)
                 item.setToolTip(name)
                 item.setSizeHint(QSize(THUMB_PX + 8, THUMB_PX + 10))
                 self.addItem(item)
-        for row, piece in enumerate(there):
-            self.item(row).setIcon(self._thumb(piece))
+        for row, image in enumerate(there):
+            self.item(row).setIcon(self._thumb(image))
         self.blockSignals(is_blocked)
         self.show_chosen(chosen)
 
@@ -66,21 +66,21 @@ class ImageStrip(QListWidget):
         self.blockSignals(is_blocked)
 
     def key_at(self, row: int) -> str:
-        """Give the id of the piece in a place of the row."""
+        """Give the key of the image in a place of the row."""
         return str(self.item(row).data(Qt.ItemDataRole.UserRole))
 
     def _choose(self, row: int) -> None:
         if row >= 0:
             self.chosen.emit(self.key_at(row))
 
-    def _thumb(self, piece: Impression | Cutout) -> QIcon:
+    def _thumb(self, image: Image) -> QIcon:
         """Picture an image small, in its colours; kept while they are the same."""
-        key = (piece.stamp, piece.colouring)
+        key = (image.stamp, image.colouring)
         if key not in self._thumbs:
             if len(self._thumbs) > MOST_THUMBS:
                 self._thumbs.clear()
-            image = picture_of(self._session.work, self._session.pictures, piece)
-            small = image.scaled(
+            picture = picture_of(self._session.work, self._session.pictures, image)
+            small = picture.scaled(
                 THUMB_PX, THUMB_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
             icon = QIcon()

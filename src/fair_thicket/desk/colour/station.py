@@ -3,17 +3,17 @@
 from collections.abc import Mapping
 from functools import partial
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket import edits
-from fair_thicket.colour.listing import CAUTION, list_colouring, say_line
-from fair_thicket.colour.offers import markers_on, offer_runs, used_shades
+from fair_thicket.colour.offers import Offer, markers_on, offer_runs, offer_touches, used_shades
 from fair_thicket.colour.reading import read_regions
-from fair_thicket.desk.colour.colour_actions import MENU, ColourActions, images_of
+from fair_thicket.desk.colour.colour_actions import MENU, ColourActions
 from fair_thicket.desk.colour.colour_map import ColourMap, Part
-from fair_thicket.desk.colour.fetch_row import FetchRow
 from fair_thicket.desk.colour.image_strip import ImageStrip
+from fair_thicket.desk.colour.list_pane import ListPane
 from fair_thicket.desk.colour.run_rows import RunRow
 from fair_thicket.desk.colour.suggest import Suggest
 from fair_thicket.desk.frame.actions import Actions, Record
@@ -23,9 +23,10 @@ from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, but
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import colouring as colours
-from fair_thicket.model.card import Work
+from fair_thicket.edits.images import Image, images_of
+from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.colouring import Region, Shade
-from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Marker
 from fair_thicket.shape.outline import to_area
 
@@ -62,7 +63,7 @@ class ColourStation(Pane):
         self.reader.done.connect(self._take_regions)
         self.reader.failed.connect(session.said)
         self.menus = {MENU: QMenu(self)}
-        self._actions = ColourActions(self, session, self.map, self._piece, self.reader)
+        self._actions = ColourActions(self, session, self.map, self._image, self.reader)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -116,8 +117,8 @@ class ColourStation(Pane):
         box.addWidget(self.panes)
         self._stack = QStackedWidget()
         self.advice = AdvicePanel(self._session, "colour", "Advice for the colours")
-        self._list = Column(spacing=4, margin=0)
-        for widget in (self._runs_pane(), self._list, self.advice):
+        self.list = ListPane(self._session)
+        for widget in (self._runs_pane(), self.list, self.advice):
             self._stack.addWidget(widget)
         box.addWidget(self._stack, 1)
         return pane
@@ -178,17 +179,19 @@ class ColourStation(Pane):
 
     # -- which image ---------------------------------------------------------------------------------------------
 
-    def _piece(self) -> Impression | Cutout | None:
-        return next((piece for piece in images_of(self._session.work) if piece.id == self._key), None)
+    def _image(self) -> Image | None:
+        return next((image for image in images_of(self._session.work) if image.key == self._key), None)
 
     def _choose_image(self, key: str) -> None:
         if key != self._key:
             self._key = key
-            self._session.select({key})
+            self._session.select({piece_key(key)})
             self._show_image()
 
     def _follow_selection(self) -> None:
-        chosen = [piece.id for piece in images_of(self._session.work) if piece.id in self._session.selection]
+        chosen = [image.key for image in images_of(self._session.work) if image.key in self._session.selection]
+        if self._key is not None and piece_key(self._key) in self._session.selection:
+            return  # a further image of the same cutout
         if len(chosen) == 1 and chosen[0] != self._key:
             self._key = chosen[0]
             if self.isVisible():  # elsewhere nothing is to be read, and no time lost, when an image is chosen
@@ -209,28 +212,38 @@ class ColourStation(Pane):
         if not self.isVisible():
             return
         there = images_of(self._session.work)
-        if self._key not in {piece.id for piece in there}:
-            self._key = there[0].id if there else None
+        if self._key not in {image.key for image in there}:
+            self._key = there[0].key if there else None
         self.images.show_images(there, self._key)
         self._show_image()
-        self._show_list()
+        self.list.refresh()
         self._show_facts()
 
     def _show_image(self) -> None:
-        work, piece = self._session.work, self._piece()
-        self.map.show_piece(work, self._session.pictures, piece.id if piece else None)
-        if piece is not None:
-            self._ask_regions(work, piece)
+        work, image = self._session.work, self._image()
+        self.map.show_image(work, self._session.pictures, image)
+        if image is not None:
+            self._ask_regions(work, image)
         self._show_part()
 
-    def _ask_regions(self, work: Work, piece: Impression | Cutout) -> None:
+    def _ask_regions(self, work: Work, image: Image) -> None:
         """Have the regions of an image read that has none yet."""
-        stamp = work.stash.find(piece.stamp)
+        stamp = work.stash.find(image.stamp)
         data = self._session.pictures.get(stamp.picture)
-        if stamp.regions or data is None or (stamp.id, stamp.picture) in self._tried:
+        if any(not one.is_touch for one in stamp.regions) or data is None or (stamp.id, stamp.picture) in self._tried:
             return
         self._tried.add((stamp.id, stamp.picture))
+        known = self._session.recall_regions(stamp, data)
+        if known is not None:
+            QTimer.singleShot(0, self, partial(self._take_known, stamp.id, known))  # not amid showing the card
+            return
         self.reader.ask(lambda: (stamp.id, *read_regions(stamp, data)))
+
+    def _take_known(self, key: str, known: Stamp) -> None:
+        """Take an image's regions as the library has them: that work is done once."""
+        if self._session.work.stash.has(key):
+            words = f"take the regions of {known.name} from the library"
+            self._session.edit(words, lambda work: colours.take_regions(work, key, known))
 
     def _take_regions(self, found: Found) -> None:
         key, regions, parts = found
@@ -243,33 +256,34 @@ class ColourStation(Pane):
         self._session.edit(f"read the regions of {name}", lambda work: colours.set_regions(work, key, regions, parts))
 
     def _show_part(self) -> None:
-        piece = self._piece()
+        image = self._image()
         chosen = self.map.chosen
         for widget in (self.white, self.off, self.shades):
             widget.setEnabled(bool(chosen))
-        if piece is None:
+        if image is None:
             self._heading.setText("Nothing to colour")
             self._told.setText("Images come to the card at the Scene station.")
         elif not chosen:
-            self._heading.setText(f"{self._session.names[piece.id][:1].upper()}{self._session.names[piece.id][1:]}")
-            parts = colours.parts_of(self._session.work.stash.find(piece.stamp))
-            done = {region for part in piece.colouring for region in part.regions}
+            name = self._session.names[image.key]
+            self._heading.setText(f"{name[:1].upper()}{name[1:]}")
+            parts = colours.parts_of(self._session.work.stash.find(image.stamp))
+            done = {region for part in image.colouring for region in part.regions}
             left = sum(not set(part) & done for part in parts)
             state = f"{left} of them without colour" if left else "all of them told"
             told = f"{len(parts)} parts, {state}. " if parts else "Its regions are being read. "
             self._told.setText(told + "Click a part; with Ctrl held several.")
         else:
-            self._tell_chosen(piece, chosen)
+            self._tell_chosen(image, chosen)
         self._show_runs()
 
-    def _tell_chosen(self, piece: Impression | Cutout, chosen: list[Part]) -> None:
-        stamp = self._session.work.stash.find(piece.stamp)
+    def _tell_chosen(self, image: Image, chosen: list[Part]) -> None:
+        stamp = self._session.work.stash.find(image.stamp)
         regions = [region for part in chosen for region in part]
         area = sum(to_area(one.ring, one.holes).area for one in stamp.regions if one.id in regions)
         parts = colours.parts_of(stamp)
         which = ", ".join(str(parts.index(part) + 1) for part in chosen)
-        self._heading.setText(f"Part{'s' * (len(chosen) > 1)} {which} of the {self._session.names[piece.id]}")
-        known = next((one for one in piece.colouring if set(one.regions) & set(chosen[0])), None)
+        self._heading.setText(f"Part{'s' * (len(chosen) > 1)} {which} of the {self._session.names[image.key]}")
+        known = next((one for one in image.colouring if set(one.regions) & set(chosen[0])), None)
         run = "not coloured yet" if known is None else "stays white"
         if known is not None and known.shades:
             run = ", ".join(shade.name or shade.colour for shade in known.shades)
@@ -284,37 +298,31 @@ class ColourStation(Pane):
         if not markers:
             self._runs.box.addWidget(label(NO_MARKERS, "soft", wrap=True))
             return
-        for offer in offer_runs(markers, round(self.shades.value), used_shades(self._session.work)):
+        for offer in self._offers(markers):
             row = RunRow(offer, partial(self._take_run, offer.shades))
             row.setEnabled(bool(self.map.chosen))
             self.rows.append(row)
             self._runs.box.addWidget(row)
 
+    def _offers(self, markers: list[Marker]) -> list[Offer]:
+        image, chosen = self._image(), self.map.chosen
+        if image is not None and chosen:
+            regions = self._session.work.stash.find(image.stamp).regions
+            kind = next(region.kind for region in regions if region.id == chosen[0][0])
+            if kind != "closed":
+                return offer_touches(kind, markers)
+        return offer_runs(markers, round(self.shades.value), used_shades(self._session.work))
+
     def markers(self) -> list[Marker]:
         """Give the maker's own markers; where there are none, those that the card is coloured with."""
         return self._session.own_markers() or markers_on(self._session.work)
-
-    def _show_list(self) -> None:
-        self._list.clear()
-        work = self._session.work
-        found = list_colouring(work)
-        if not found.lines:
-            self._list.box.addWidget(label("Nothing is coloured yet.", "soft", wrap=True))
-            return
-        least = "none fewer will do" if found.is_least else "the best found"
-        self._list.box.addWidget(
-            label(f"{len(found.lines)} markers out, {least} · about {found.minutes:.0f} min", "soft", wrap=True)
-        )
-        self._list.box.addWidget(label(CAUTION, "soft", wrap=True))
-        for number, one in enumerate(found.lines, 1):
-            self._list.box.addWidget(FetchRow(number, one, say_line(work, one), self._session))
 
     def _show_facts(self) -> None:
         there = images_of(self._session.work)
         if not there:
             self._facts.setText("no images on the card yet")
             return
-        done = sum(bool(piece.colouring) for piece in there)
+        done = sum(bool(image.colouring) for image in there)
         self._facts.setText(f"{done} of {len(there)} images coloured by their parts")
 
     # -- asking --------------------------------------------------------------------------------------------------

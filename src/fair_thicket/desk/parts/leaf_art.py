@@ -34,8 +34,7 @@ from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
 from fair_thicket.ink.painting import CAPITAL, Look
-from fair_thicket.ink.prints import print_picture
-from fair_thicket.ink.shading import colour_image, laying_of
+from fair_thicket.ink.shading import lay_images, lay_tones
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
@@ -92,8 +91,8 @@ class LeafArt:
         shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y) if _is_bound(leaf, is_cut) else ()
         own = (leaf.piece.x, leaf.piece.y) if ground.washes else ()
         marks = self._stamp_marks(leaf.piece, work)
-        laying = laying_of(work.card, work.stash, stack(work), leaf) if look.colours else None
-        how = (hash(laying.stamp.regions), laying[1:]) if laying else ()
+        laid = lay_images(work.card, work.stash, stack(work), leaf) if look.colours else ()
+        how = tuple((hash(laying.stamp.regions), laying[1:]) for laying, _ in laid)
         key = (leaf.key.partition("~")[2], still, ground, look, round(px_per_mm * 1000), shape, own, marks, how)
         if key not in self._kept:
             if len(self._kept) > MOST_KEPT:
@@ -288,13 +287,12 @@ def _own_ground(
 
 def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: float) -> NDArray[np.float32] | None:
     """Give a coloured image's tones on its paper, for every pixel of its art; None for what is not coloured so."""
-    laying = laying_of(work.card, work.stash, stack(work), leaf)
-    if laying is None:
-        return None
+    laid = lay_images(work.card, work.stash, stack(work), leaf)
     window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
-    place = (-box.left(), -box.top(), leaf.piece.angle_deg, False)
-    size = (laying.stamp.width_mm, laying.stamp.height_mm)
-    tones = print_picture(colour_image(laying), size, place, window, px_per_mm)
+    off = (-box.left() - leaf.piece.x, -box.top() - leaf.piece.y)
+    tones = lay_tones(laid, window, px_per_mm, off)
+    if tones is None:
+        return None
     return lay_over(np.array(channels(paper), np.float32), tones)
 
 

@@ -1,13 +1,16 @@
 """The drawer: the stash at relative true size. Drag an image onto the bench, or press Enter on it."""
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, QSizeF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
+from fair_thicket.desk.parts.coloured_stamp import picture_laid
 from fair_thicket.desk.parts.controls import Column, label
 from fair_thicket.desk.parts.pictures import StampPictures, box_of
+from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
+from fair_thicket.ink.shading import SHADOW_DEG, Laying
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.pieces import stamps_of
 from fair_thicket.model.stash import Kind, Stamp
@@ -16,6 +19,8 @@ from fair_thicket.model.units import say_size
 LARGEST_MM = 62.0
 PICTURE_PX = 76
 MOST_FOUND = 20
+MOST_COLOURED = 400
+Looks = tuple[str, int]
 HEADINGS = {
     Kind.STAMP: "stamps",
     Kind.GREETING: "greetings",
@@ -27,6 +32,17 @@ HEADINGS = {
 }
 
 
+def looks_of(stamp: Stamp) -> Looks:
+    """Tell apart how images look in their colours."""
+    return (stamp.picture, hash((stamp.regions, stamp.schemes[:1])))
+
+
+def _in_colours(stamp: Stamp, picture: bytes) -> QImage:
+    image = picture_laid(Laying(stamp, stamp.schemes[0].colouring, SHADOW_DEG["left"], "dark first"), picture)
+    height = max(1, round(2 * PICTURE_PX * image.height() / max(image.width(), image.height())))
+    return image.scaledToHeight(height, Qt.TransformationMode.SmoothTransformation)
+
+
 class DrawerCard(QWidget):
     """One stamp in the drawer.
 
@@ -36,6 +52,8 @@ class DrawerCard(QWidget):
         The stamp and where the pointer is on the screen.
     wanted : Signal(object)
         Enter was pressed on the stamp.
+    coloured : QPixmap or None
+        Its picture in the colours of its first scheme.
     """
 
     dragged = Signal(object, QPoint)
@@ -51,6 +69,7 @@ class DrawerCard(QWidget):
         self._pressed: QPoint | None = None
         self._moved = False
         self.used = 0
+        self.coloured: QPixmap | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setAccessibleName(f"{stamp.name}, {words}")
@@ -72,7 +91,12 @@ class DrawerCard(QWidget):
         shape = box_of(self.stamp)
         width, height = shape.width() * self._px_per_mm, shape.height() * self._px_per_mm
         where = QRectF(8 + (PICTURE_PX - width) / 2, (self.height() - height) / 2, width, height)
-        painter.drawPixmap(where, picture, QRectF(picture.rect()))
+        if self.coloured is None:
+            painter.drawPixmap(where, picture, QRectF(picture.rect()))
+        else:
+            own = QSizeF(self.stamp.width_mm, self.stamp.height_mm) * self._px_per_mm
+            corner = where.center() - QPointF(own.width() / 2, own.height() / 2)
+            painter.drawPixmap(QRectF(corner, own), self.coloured, QRectF(self.coloured.rect()))
         left = PICTURE_PX + 16
         words = QRectF(left, 4, self.width() - left - 6, self.height() - 8)
         painter.setFont(theme.font(13, QFont.Weight.DemiBold))
@@ -162,6 +186,10 @@ class Drawer(QWidget):
         self._headings: dict[Kind, QLabel] = {}
         self._from_library: list[QWidget] = []
         self._px_per_mm = 1.0
+        self._coloured: dict[Looks, QPixmap] = {}
+        self.colourer = Worker(self)
+        self.colourer.done.connect(self._take_colours)
+        self.colourer.failed.connect(session.said)
         session.cardChanged.connect(self.refresh)
         self.refresh()
 
@@ -197,6 +225,27 @@ class Drawer(QWidget):
         else:
             self._scale.setText("empty: open a page at Stash")
         self._filter(self.search.text())
+        self._ask_colours()
+
+    def _ask_colours(self) -> None:
+        """Have images pictured in the colours of their first scheme, away from the interface."""
+        for card in self.cards:
+            card.coloured = self._coloured.get(looks_of(card.stamp))
+        stash, pictures = self._session.work.stash, self._session.pictures
+        missing = [stamp for stamp in stash.stamps if stamp.schemes and looks_of(stamp) not in self._coloured]
+        if missing:
+            data = [pictures.get(stamp.picture, b"") for stamp in missing]
+            self.colourer.ask(
+                lambda: [(looks_of(stamp), _in_colours(stamp, png)) for stamp, png in zip(missing, data, strict=True)]
+            )
+
+    def _take_colours(self, found: list[tuple[Looks, QImage]]) -> None:
+        if len(self._coloured) > MOST_COLOURED:
+            self._coloured.clear()
+        self._coloured |= {looks: QPixmap.fromImage(image) for looks, image in found}
+        for card in self.cards:
+            card.coloured = self._coloured.get(looks_of(card.stamp))
+            card.update()
 
     def _card(self, stamp: Stamp) -> DrawerCard:
         own = min(self._px_per_mm, (PICTURE_PX - 2) / (stamp.width_mm + 1))

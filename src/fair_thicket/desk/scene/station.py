@@ -136,6 +136,10 @@ class SceneStation(Pane):
         del actions
         self.piece.set_menu(menus["Piece"])
 
+    def close_workers(self) -> None:
+        """Give up picturing the drawer."""
+        self.drawer.colourer.close()
+
     def _turn_page(self, index: int) -> None:
         self._session.open_card(is_open=index == 1)
 

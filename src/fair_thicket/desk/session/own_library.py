@@ -6,7 +6,7 @@ from PySide6.QtCore import QObject, Signal
 
 from fair_thicket.library.store import Library
 from fair_thicket.model.errors import ThicketError
-from fair_thicket.model.stash import Stamp
+from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.model.supplies import Ink, Marker, Paper, Supply
 
 
@@ -28,6 +28,7 @@ class OwnLibrary(QObject):
     def __init__(self, library: Library | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.library = library
+        self._taught: dict[str, tuple[object, ...]] = {}
 
     def own_inks(self) -> list[Ink]:
         """Inks of the maker's own, by name; none where there is no library or it cannot be read."""
@@ -64,6 +65,26 @@ class OwnLibrary(QObject):
             return False
         self.libraryChanged.emit()
         return True
+
+    def teach_library(self, stash: Stash, pictures: Mapping[str, bytes]) -> None:
+        """Let the library know how images are coloured, where that has changed since it was last looked at."""
+        for stamp in stash.stamps:
+            now = (stamp.regions, stamp.parts, stamp.schemes)
+            known = self._taught.get(stamp.picture)
+            self._taught[stamp.picture] = now
+            if known is not None and known != now and self.library is not None:
+                try:
+                    self.library.learn(stamp, pictures.get(stamp.picture, b""))
+                except ThicketError as problem:
+                    self.said.emit(str(problem))
+
+    def recall_regions(self, stamp: Stamp, picture: bytes) -> Stamp | None:
+        """Give how the library knows an image to be coloured; None where it does not."""
+        try:
+            known = self.library.recall(stamp.picture, picture) if self.library is not None else None
+        except ThicketError:
+            return None
+        return known if known is not None and known.regions else None
 
     def close_library(self) -> None:
         """Close the library: the session ends."""

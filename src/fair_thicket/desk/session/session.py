@@ -92,6 +92,7 @@ class Session(OwnLibrary):
         self.names: dict[str, str] = {}
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._tell_file)
+        self.undo_stack.indexChanged.connect(lambda: self.teach_library(self.work.stash, self.pictures))
         self._autosave = autosave
         self._glancer = Worker(self)
         self._glancer.done.connect(self._take_glance)
@@ -251,7 +252,7 @@ class Session(OwnLibrary):
         ):
             earlier = (self.outcome.plan, self.outcome.refused)
         view = self.view
-        own: list[Supply] = [*self.own_inks(), *self.own_markers()]
+        own: list[Supply] = [*self.own_inks(), *self.own_markers(), *self.own_papers()]
         self._thinker.ask(lambda: think(work, pictures, view, earlier, own, go_on=lambda: self.is_wanted(work)))
 
     def is_wanted(self, work: Work) -> bool:

@@ -11,7 +11,7 @@ from fair_thicket.laid.visibility import Sight, View, sights_of
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
-from fair_thicket.model.supplies import Ink, Marker, Supply
+from fair_thicket.model.supplies import Supply
 from fair_thicket.scene import judge
 
 
@@ -55,11 +55,9 @@ def think(
     Of the maker's own supplies: what inks can go between two others, and which markers make a better run.
     """
     keep(work, view.leaves)
-    inks = [one for one in supplies if isinstance(one, Ink)]
-    markers = [one for one in supplies if isinstance(one, Marker)]
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     rehearsal = masks.rehearse(work, pictures, plan)
     keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}
-    findings = advise(work, Known(plan, rehearsal, view, refused, inks, markers, pictures), go_on=go_on)
+    findings = advise(work, Known(plan, rehearsal, view, refused, supplies, pictures), go_on=go_on)
     return Outcome(work, plan, rehearsal, findings, sights, refused)

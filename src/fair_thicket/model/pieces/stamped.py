@@ -5,19 +5,22 @@ from typing import Annotated
 import msgspec
 
 from fair_thicket.model.basics import Key, Outline, Place
-from fair_thicket.model.bounds import MOST_CUT_AWAY, MOST_CUTS, MOST_JOINED
+from fair_thicket.model.bounds import MOST_CUT_AWAY, MOST_CUTS, MOST_JOINED, MOST_LAMP_MM
 from fair_thicket.model.colouring import Colouring
 from fair_thicket.model.pieces.placed import Colour, Degrees, PaperPiece, Placed
 from fair_thicket.model.spans import Cut
 
+LampReach = Annotated[float, msgspec.Meta(ge=0, le=MOST_LAMP_MM)]
+
 
 class Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """A further image of a joint cutout: its middle from the cutout's middle, mm, and its turn."""
+    """A further image of a joint cutout: its middle from the cutout's middle, mm, its turn, and its runs."""
 
     stamp: Key
     x: Place
     y: Place
     angle_deg: Degrees = 0.0
+    colouring: Colouring = ()
 
 
 class InkZone(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -52,6 +55,8 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Embossed clear: water-based ink does not take on its lines.
     colouring : tuple of ColouredPart
         Runs of its parts; what is in none is left as the flat colour, or the paper, has it.
+    lamp_mm : float
+        A lamp or a fire: what lies within this of its middle is lit by it; 0 for what gives no light.
     """
 
     id: Key
@@ -65,6 +70,7 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     zones: Annotated[tuple[InkZone, ...], msgspec.Meta(max_length=12)] = ()
     resists: bool = False
     colouring: Colouring = ()
+    lamp_mm: LampReach = 0.0
 
     @property
     def is_coloured(self) -> bool:
@@ -83,6 +89,8 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Turned over, as only plain paper can be.
     colouring : tuple of ColouredPart
         Runs of the parts of its image, on its paper.
+    lamp_mm : float
+        As of an impression.
     joined : tuple of Part
         Images that were stamped beside the first and cut out with it as one, from the back to the front.
     opening : int or None
@@ -102,6 +110,7 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     flipped: bool = False
     ink: Colour | None = None
     colouring: Colouring = ()
+    lamp_mm: LampReach = 0.0
     joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=MOST_JOINED)] = ()
     opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
     cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_CUT_AWAY)] = ()
@@ -114,7 +123,7 @@ def as_cut(piece: Impression) -> Cutout:
     return Cutout(
         piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
         name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
-        held=piece.held, ink=piece.ink, colouring=piece.colouring,
+        held=piece.held, ink=piece.ink, colouring=piece.colouring, lamp_mm=piece.lamp_mm,
     )  # fmt: skip
 
 
@@ -123,5 +132,5 @@ def as_stamped(piece: Cutout) -> Impression:
     return Impression(
         piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
         trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,
-        colouring=piece.colouring,
+        colouring=piece.colouring, lamp_mm=piece.lamp_mm,
     )  # fmt: skip
