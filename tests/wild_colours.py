@@ -3,10 +3,11 @@
 import random
 
 from fair_thicket.edits import colouring as colours
+from fair_thicket.edits import image_marks, papers
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Region, Shade
 from fair_thicket.model.pieces import Cutout, Impression
-from fair_thicket.model.stash import Stamp
+from fair_thicket.model.stash import Kind, Stamp
 
 SHADES = tuple(Shade(colour, name) for colour, name in (("#2c5a33", "fern 4"), ("#4f8a4a", ""), ("#ffffff", "x" * 120)))
 
@@ -29,7 +30,9 @@ def colour_wildly(work: Work, dice: random.Random) -> Work:  # noqa: C901, PLR09
     stamp = work.stash.find(piece.stamp)
     parts = _parts(stamp, dice)
     keys = {one.id for one in work.card.pieces if isinstance(one, Impression | Cutout) and one.stamp == piece.stamp}
-    what = dice.randrange(12)
+    what = dice.randrange(18)
+    if what >= 12:
+        return _mark_wildly(work, dice, stamp, parts)
     if what <= 2:
         run = tuple(dice.choice(SHADES) for _ in range(dice.choice([0, 1, 3, 6, 7])))
         deg = dice.choice([None, 0.0, 359.9, -720.0])
@@ -56,3 +59,30 @@ def colour_wildly(work: Work, dice: random.Random) -> Work:  # noqa: C901, PLR09
     if what == 10:
         return colours.move_runs_on(work, piece.id)
     return colours.set_light(work, dice.choice(["left", "above", "right", "below"]))
+
+
+def _mark_wildly(  # noqa: PLR0911 - one line for each kind of edit
+    work: Work, dice: random.Random, stamp: Stamp, parts: list[tuple[int, ...]]
+) -> Work:
+    """Mark folds, rounding, touches, lamps; cut from patterned paper."""
+    regions = [region for part in parts for region in part]
+    spot = (dice.uniform(-30, 30), dice.uniform(-30, 30))
+    what = dice.randrange(7)
+    if what == 0:
+        return image_marks.set_rounding(work, stamp.id, regions, dice.choice(["plain", "round", "panel", "odd"]))
+    if what == 1:
+        return image_marks.add_fold(work, stamp.id, (spot, (dice.uniform(-30, 30), 0.0)))
+    if what == 2:
+        kind = dice.choice(["cheek", "eye", "white dot"])
+        return image_marks.add_touch(work, stamp.id, kind, spot, dice.choice([None, 0.2, 9.0]))
+    if what == 3:
+        return image_marks.drop_touches(work, stamp.id, regions)
+    if what == 4:
+        keys = {piece.id for piece in dice.sample(work.card.pieces, min(2, len(work.card.pieces)))}
+        return image_marks.set_lamp(work, keys, dice.choice([0.0, 30.0, 200.0, 201.0]))
+    papers_there = [one.id for one in work.stash.stamps if one.kind is Kind.PAPER]
+    if what == 5 or not papers_there:
+        return papers.add_patterned(work, dice.choice(["sky", ""]), (dice.choice([9.0, 9000.0]), 9.0), stamp.picture)[0]
+    keys = {piece.id for piece in work.card.pieces if dice.random() < 0.3}
+    work = papers.set_pattern(work, keys, dice.choice([*papers_there, "none"]), "#7d9440")
+    return papers.set_base_paper(papers.turn_pattern(work, keys), "#ffffff", dice.choice(["", *papers_there]))

@@ -1,12 +1,15 @@
 """What all engines have to say at the table: their steps as one list, their pages as one print."""
 
 from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
 
 from fair_thicket.engines import ENGINES, Engine
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
-from fair_thicket.printing.plan_pdf import Side, plan_pdf
+
+if TYPE_CHECKING:
+    from fair_thicket.printing.plan_pdf import Side
 
 
 def list_all_steps(work: Work, plan: MaskPlan, *, engines: Sequence[Engine] = tuple(ENGINES)) -> list[Step]:
@@ -20,13 +23,15 @@ def list_all_steps(work: Work, plan: MaskPlan, *, engines: Sequence[Engine] = tu
 
 
 def print_card(
-    sides: Sequence[Side],
+    sides: "Sequence[Side]",
     pictures: Mapping[str, bytes],
     *,
     paper: str | None = None,
     engines: Sequence[Engine] = tuple(ENGINES),
 ) -> bytes:
     """Print a card's plan with the pages of every engine; see `printing.plan_pdf`."""
+    from fair_thicket.printing.plan_pdf import plan_pdf  # loaded when something is printed
+
     pages = [one.pages for one in _in_turn(engines) if one.pages is not None]
     return plan_pdf(sides, pictures, pages=pages, paper=paper)
 

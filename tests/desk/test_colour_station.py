@@ -225,9 +225,9 @@ def test_the_list_names_each_marker_once_and_its_ticks_are_kept(window: MainWind
     settle(qtbot, window.session)
     station = window.panes[COLOUR]
     station.show_pane(1)
-    boxes = station._list.widget().findChildren(type(station._list.box.itemAt(2).widget().box))
+    boxes = [row.box for row in station.list.rows]
     names = [box.accessibleName() for box in boxes]
-    assert len(names) == len({name.partition(":")[0] for name in names}) == 34
+    assert len(names) == len({name.partition(":")[0] for name in names}) == 37
     boxes[0].click()
     assert len(window.session.work.card.masking.done) == 1
 

@@ -17,6 +17,7 @@ from PIL import Image
 from fair_thicket.files.stash_file import open_stash, save_stash
 from fair_thicket.library import Library, open_library
 from fair_thicket.library.schema import STEPS, THUMB_PX, VERSION
+from fair_thicket.model.colouring import Region
 from fair_thicket.model.errors import FileFormatError, LibraryError, PictureError
 from fair_thicket.model.stash import Kind, Marks, Stamp, Zone
 from fair_thicket.model.supplies import Ink, Marker, Paper
@@ -252,3 +253,16 @@ def test_a_part_that_is_broken_is_told(tmp_path: Path) -> None:
         archive.writestr("stash.json", '{"format": "fair-thicket stash", "version": 9}')
     with pytest.raises(FileFormatError, match="newer Fair Thicket"):
         open_stash(path)
+
+
+def test_the_library_learns_how_an_image_is_coloured_by_its_very_picture(filled: Library) -> None:
+    toad = known("toad", name="toad of the card", regions=(Region(4, ((0, 0), (3, 0), (0, 3))),))
+    assert filled.recall(toad.picture, PICTURE) is not None
+    assert filled.learn(toad, PICTURE)
+    assert not filled.learn(toad, PICTURE)
+    after = filled.recall(toad.picture, PICTURE)
+    assert after is not None
+    assert (after.regions, after.name, after.tags) == (toad.regions, "toad", ("critter",))
+    assert not filled.learn(toad, framed_png(11, 11))
+    assert filled.recall("images/none.png", PICTURE) is None
+    assert [entry.name for entry in filled.search("toad")] == ["toad"]

@@ -9,7 +9,7 @@ from fair_thicket.colour.figures import Picture, judge_figures
 from fair_thicket.colour.last_judges import judge_last, judge_whites
 from fair_thicket.colour.listing import list_colouring
 from fair_thicket.colour.media_judges import judge_coats, judge_dark_papers, judge_lines, judge_order
-from fair_thicket.colour.run_judges import judge_missing, judge_runs, judge_sizes, say_shade
+from fair_thicket.colour.run_judges import judge_caps, judge_missing, judge_runs, judge_sizes, say_shade
 from fair_thicket.colour.runs import leads_of
 from fair_thicket.edits.colouring import colour_parts, parts_of, touch_ids
 from fair_thicket.edits.images import Colouring, Image, coloured_images, find_image, recolour_pieces
@@ -63,6 +63,7 @@ def judge(
     found = [*_forgotten(work, names), *judge_last(work, coloured, names, markers)]
     found += [*judge_runs(work, coloured, names, markers), *judge_sizes(work, coloured, names)]
     found += [*judge_whites(work, coloured, names, markers), *judge_missing(work, coloured, names, markers)]
+    found += judge_caps(work, coloured, names, markers)
     found += [*judge_dark_papers(work, coloured, names), *judge_coats(work, coloured, names, papers)]
     found += [*judge_lines(work, coloured, names, inks), *judge_order(work, coloured, names)]
     found += [*_light(work, coloured, names), *_families(work, coloured, names)]

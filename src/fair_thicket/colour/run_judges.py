@@ -9,7 +9,8 @@ from fair_thicket.colour.runs import Gap, find_gaps, find_run, lay_on, leads_of
 from fair_thicket.colour.whites_and_cheeks import GLAZE, WHITE_PEN
 from fair_thicket.edits.colouring import replace_shade, touch_ids
 from fair_thicket.edits.images import Colouring, Image, paper_under, recolour_pieces
-from fair_thicket.ink.difference import difference, labs_of
+from fair_thicket.ink.difference import difference, difference_of, labs_of
+from fair_thicket.ink.mixing import chroma_of, hue_of
 from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.colouring import ColouredPart, Shade, shade_of, shades_of
 from fair_thicket.model.finding import Finding, Remedy, Weight
@@ -20,6 +21,10 @@ from fair_thicket.shape.outline import to_area
 LARGE_MM2, TINY_MM2 = 150.0, 12.0
 """From and up to where a part is large, and tiny (our own guess)."""
 FEW, MANY = 2, 4
+FAMILY_DEG, GREY_CHROMA = 60.0, 12.0
+"""Shades whose hues lie farther apart are of two families (our own guess)."""
+CAP_OFF = 12.0
+"""A cap that differs by this from what is laid misleads (our own guess)."""
 FAR_OFF = 12.0
 """A run whose lead is farther off than this is another colour."""
 NEAR_ENOUGH = 5.0
@@ -119,6 +124,39 @@ def _sized(stamp: Stamp, image: Image) -> list[tuple[float, ColouredPart]]:
     return [(max(sizes[region] for region in part.regions), part) for part in parts]
 
 
+def _hues_apart(part: ColouredPart) -> float:
+    """Most that two shades of a part lie apart in hue, degrees; greys have none."""
+    hues = [hue_of(shade.colour) for shade in part.shades if chroma_of(shade.colour) >= GREY_CHROMA]
+    return max((abs((a - b + 180) % 360 - 180) for a in hues for b in hues), default=0.0)
+
+
+def judge_caps(
+    work: Work, coloured: Sequence[Image], names: Mapping[str, str], markers: Sequence[Marker]
+) -> Iterator[Finding]:
+    """Tell markers in use whose cap promises another colour than they lay on the paper that they are used on."""
+    own = {one.name: one for one in markers if one.cap}
+    told: set[str] = set()
+    for image in coloured:
+        paper = paper_under(work.card, image)
+        for shade in shades_of(image.colouring):
+            marker = own.get(shade.name)
+            if marker is None or marker.cap is None or shade.name in told:
+                continue
+            off = difference_of(lay_on([shade.colour], paper)[0], marker.cap)
+            if off >= CAP_OFF:
+                told.add(shade.name)
+                yield Finding(
+                    "cap-lies",
+                    Weight.NOTE,
+                    f"The cap of {shade.name} promises another colour",
+                    f"On the paper of the {names[image.key]} it lays {off:.0f} off what its cap shows; your own swatch "
+                    "is the truth, and it is what is shown here.",
+                    round(off, 1),
+                    "difference",
+                    (image.piece.id,),
+                )
+
+
 def judge_sizes(work: Work, coloured: Sequence[Image], names: Mapping[str, str]) -> Iterator[Finding]:
     """Tell too few shades on a large part, and too many on a tiny one; for each piece the plainest."""
     for image in coloured:
@@ -132,6 +170,18 @@ def judge_sizes(work: Work, coloured: Sequence[Image], names: Mapping[str, str])
                 f"It measures {large[0] / 100:.1f} cm²; from {LARGE_MM2 / 100:.1f} cm² on a third is missed later.",
                 round(large[0], 1),
                 "mm2",
+                (image.piece.id,),
+            )
+        mixed = max((one for one in sized if _hues_apart(one[1]) > FAMILY_DEG), key=lambda one: one[0], default=None)
+        if mixed is not None and mixed[0] >= LARGE_MM2:
+            yield Finding(
+                "two-families",
+                Weight.NOTE,
+                f"A large part of the {names[image.key]} takes two families",
+                f"Its shades lie {_hues_apart(mixed[1]):.0f}° of hue apart over {mixed[0] / 100:.1f} cm²: two families "
+                "are hard to merge; only on small parts.",
+                round(_hues_apart(mixed[1]), 1),
+                "deg",
                 (image.piece.id,),
             )
         tiny = min((one for one in sized if len(one[1].shades) >= MANY), key=lambda one: one[0], default=None)

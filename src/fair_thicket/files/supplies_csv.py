@@ -12,7 +12,7 @@ from fair_thicket.model.errors import InputError
 from fair_thicket.model.supplies import Ink, LineInk, Marker, Medium, Paper, Supply, Surface, parse_weight
 from fair_thicket.model.units import Unit, parse_length
 
-COLUMNS = ("what", "name", "colour", "code", "family", "weight", "width", "height", "sheets left", "kind")
+COLUMNS = ("what", "name", "colour", "code", "family", "weight", "width", "height", "sheets left", "kind", "cap")
 MOST_BYTES = 10_000_000
 MOST_ROWS = 20_000
 KINDS = {
@@ -37,6 +37,7 @@ def write_supplies(supplies: Sequence[Supply]) -> bytes:
         else:
             row += [""] * 4
             row.append(supply.medium if isinstance(supply, Marker) else supply.lines)
+        row.append(supply.cap or "" if isinstance(supply, Marker) else "")
         writer.writerow([f"'{cell}" if cell.startswith(FORMULA) else cell for cell in row])
     return buffer.getvalue().encode("utf-8")
 
@@ -96,7 +97,8 @@ def _read_row(row: dict[str, str | None], place: str) -> Supply:
             return msgspec.convert({"type": "ink", **known}, Ink)
         if cells["what"] == "marker":
             known = {"name": cells["name"], "colour": colour, "code": cells["code"], "family": cells["family"]}
-            return msgspec.convert({"type": "marker", **known, "medium": cells["kind"] or "alcohol"}, Marker)
+            more = {"medium": cells["kind"] or "alcohol", "cap": cells["cap"].lower() or None}
+            return msgspec.convert({"type": "marker", **known, **more}, Marker)
         if cells["what"] == "paper":
             return _read_paper(cells, colour)
     except msgspec.ValidationError as problem:
@@ -121,7 +123,7 @@ def _read_paper(cells: dict[str, str], colour: str) -> Paper:
 
 def _tell(problem: msgspec.ValidationError) -> str:
     words = str(problem)
-    if "colour" in words:
+    if "colour" in words or "cap`" in words:
         return "a colour is written like #3c6e47"
     for field, kinds in KINDS.items():
         if f"`$.{field}`" in words:

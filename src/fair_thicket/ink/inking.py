@@ -13,6 +13,7 @@ from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_
 from fair_thicket.ink.ground import LEAST
 from fair_thicket.ink.lifting import lifted_area
 from fair_thicket.ink.overlay import covers, lay_over
+from fair_thicket.ink.patterns import base_pattern, pattern_of, pattern_tones
 from fair_thicket.ink.prints import Rubber, decode_picture, print_picture, rubbers_of
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work, stamping_keys
@@ -139,7 +140,7 @@ def panel_pixels(work: Work, dpi: float) -> tuple[int, int]:
     return round(height * dpi / MM_PER_INCH), round(width * dpi / MM_PER_INCH)
 
 
-def bare_paper(work: Work, dpi: float) -> NDArray[np.float32]:
+def bare_paper(work: Work, pictures: Mapping[str, bytes], dpi: float) -> NDArray[np.float32]:
     """Picture the panel before anything is inked: the base, and every paper that is inked on where it will lie.
 
     Returns
@@ -147,10 +148,16 @@ def bare_paper(work: Work, dpi: float) -> NDArray[np.float32]:
     (rows, columns, 3) float32, sRGB 0..1
     """
     paper = np.empty((*panel_pixels(work, dpi), 3), np.float32)
-    paper[:] = channels(work.card.paper)
+    whole, px_per_mm = (slice(0, paper.shape[0]), slice(0, paper.shape[1])), dpi / MM_PER_INCH
+    base = base_pattern(work.card, work.stash, pictures)
+    paper[:] = channels(work.card.paper) if base is None else pattern_tones(base, whole, px_per_mm)
     for leaf in carriers_of(work):
-        inside = fill(leaf.area, paper.shape[:2], dpi / MM_PER_INCH)
-        paper[inside] = channels(getattr(leaf.piece, "colour", None) or WHITE)
+        inside = fill(leaf.area, paper.shape[:2], px_per_mm)
+        pattern = pattern_of(leaf.piece, work.stash, pictures)
+        if pattern is not None:
+            paper[inside] = pattern_tones(pattern, whole, px_per_mm)[inside]
+        else:
+            paper[inside] = channels(getattr(leaf.piece, "colour", None) or WHITE)
     return paper
 
 
@@ -326,10 +333,10 @@ def _limited(ink: Ink, piece: Impression) -> Ink:
 
 def compose(work: Work, pictures: Mapping[str, bytes], *, dpi: float = 300) -> Paper:
     """Picture all that is stamped on a card; see `compose_inks`. Glued pieces are left out (see `painting.paint`)."""
-    return compose_inks(work, lay_inks(work, pictures, dpi), dpi)
+    return compose_inks(work, pictures, lay_inks(work, pictures, dpi), dpi)
 
 
-def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
+def compose_inks(work: Work, pictures: Mapping[str, bytes], inks: Mapping[str, Ink], dpi: float) -> Paper:
     """Picture what is stamped as it was composed: every image whole, interrupted by what stands in front of it.
 
     Returns
@@ -337,7 +344,7 @@ def compose_inks(work: Work, inks: Mapping[str, Ink], dpi: float) -> Paper:
     (rows, columns, 3) uint8
         sRGB on the papers' own colours, in the tones of the inks; images that are coloured later are bare inside.
     """
-    paper = bare_paper(work, dpi)
+    paper = bare_paper(work, pictures, dpi)
     fronts = fronts_of(work, inks)
     for ink in inks.values():
         ahead = [inks_area for _, inks_area in fronts[ink.key]]

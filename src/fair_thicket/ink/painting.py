@@ -22,6 +22,7 @@ from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_of
 from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.overlay import lay_over
+from fair_thicket.ink.patterns import base_pattern, pattern_of, pattern_tones
 from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
 from fair_thicket.ink.shading import lay_images, lay_tones
 from fair_thicket.laid.stack import Leaf, stack
@@ -116,7 +117,8 @@ class Painter:
         self._decoded: dict[str, Floats] = {}
         base = channels(work.card.paper if look.colours else WHITE)
         self.canvas: Floats = np.empty((*size, 3), np.float32)
-        self.canvas[:] = base
+        pattern = base_pattern(work.card, work.stash, pictures) if look.colours else None
+        self.canvas[:] = base if pattern is None else pattern_tones(pattern, _whole(size), px_per_mm)
         self.ground = self.canvas.copy()
         self._paper = {"": base}
         self._by_id = {piece.id: piece for piece in work.card.pieces}
@@ -173,10 +175,24 @@ class Painter:
         bare = self.ground[window]
         tones = self.tones_of(leaf, window)
         if tones is not None:
-            under = np.array(self._paper.get(piece.on, (1.0, 1.0, 1.0)), np.float32)
-            under = bare if piece.resists else np.full_like(bare, under)  # what resists is not masked from washes
+            under = bare if piece.resists else self._bare(piece.on, window)  # what resists is not masked from washes
             bare = lay_over(under, tones)
         put(self.canvas[window], bare, inside)
+
+    def _bare(self, surface: str, window: Window) -> Floats:
+        """Give the bare paper of a surface on a window: its colour, or its pattern."""
+        piece = self._by_id.get(surface)
+        card, stash = self.work.card, self.work.stash
+        pattern = None
+        if self.look.colours:
+            pattern = (
+                base_pattern(card, stash, self._pictures) if piece is None else pattern_of(piece, stash, self._pictures)
+            )
+        if pattern is not None:
+            return pattern_tones(pattern, window, self.px)
+        tones = np.empty((window[0].stop - window[0].start, window[1].stop - window[1].start, 3), np.float32)
+        tones[:] = self._paper.get(surface, (1.0, 1.0, 1.0))
+        return tones
 
     def tones_of(self, leaf: Leaf, window: Window) -> Floats | None:
         """Give what an image is coloured with on a window of the canvas, as it is on white; None for nothing."""
@@ -227,8 +243,8 @@ class Painter:
         paper = channels((piece.colour or WHITE) if self.look.colours else WHITE)
         self._paper[piece.id] = paper
         view = self.canvas[window]
-        tone = np.array(paper, np.float32)
-        put(view, view + (tone - view) * np.float32(VEIL) if piece.translucent else np.full_like(view, tone), inside)
+        tone = self._bare(piece.id, window)
+        put(view, view + (tone - view) * np.float32(VEIL) if piece.translucent else tone, inside)
         put(self.ground[window], view, inside)
         if self.look.edge_mm > 0:
             rim = inside & ~self._cover_same(shapely.buffer(leaf.sheet, -self.look.edge_mm), window)
@@ -307,6 +323,10 @@ class Painter:
         rows, columns = window
         size = (rows.stop - rows.start, columns.stop - columns.start)
         return fill(area, size, self.px, left=columns.start / self.px, top=rows.start / self.px)
+
+
+def _whole(size: tuple[int, int]) -> Window:
+    return slice(0, size[0]), slice(0, size[1])
 
 
 def _tone(colour: Colour) -> Floats:

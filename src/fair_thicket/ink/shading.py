@@ -288,24 +288,41 @@ def _lay_region(
 
 def _touch(absorbed: Floats, stamp: Stamp, part: ColouredPart) -> None:
     """Lay touches over what is coloured: cheeks softly, a glazed eye full, a white dot covering."""
-    shape = absorbed.shape[:2]
-    ink = _k(part.shades[0].colour)
+    shade = part.shades[0]
+    ink = _k(shade.colour)
     for region in stamp.regions:
         if region.id not in part.regions or not region.is_touch:
             continue
-        area = fill(to_area(region.ring), shape, PX_PER_MM, left=-stamp.width_mm / 2, top=-stamp.height_mm / 2)
-        if region.kind == "cheek":
-            depth = cv2.distanceTransform(area.astype(np.uint8), cv2.DIST_L2, 5)
-            soft = (CHEEK_COATS * np.clip(depth / max(float(depth.max()), 1.0) * 1.6, 0, 1))[:, :, None]
-            if part.shades[0].medium in COVERING:
-                tone = np.array(channels(part.shades[0].colour), np.float32)
-                absorbed[:] = np.where(soft > 0, k_of(levels_of(absorbed) * (1 - soft) + tone * soft), absorbed)
-            else:
-                absorbed += soft * ink
-        elif region.kind == "eye":
-            absorbed[area] += ink
+        window, area = _cover(region, absorbed.shape[:2], (stamp.width_mm, stamp.height_mm))
+        if not area.any():
+            continue
+        view = absorbed[window]
+        if region.kind == "eye":
+            view[area] += ink
+        elif region.kind == "white dot":
+            view[area] = ink
         else:
-            absorbed[area] = ink
+            depth = cv2.distanceTransform(np.pad(area, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+            soft = (CHEEK_COATS * np.clip(depth / max(float(depth.max()), 1.0) * 1.6, 0, 1))[:, :, None]
+            if shade.medium in COVERING:
+                tone = np.array(channels(shade.colour), np.float32)
+                view[:] = np.where(soft > 0, k_of(levels_of(view) * (1 - soft) + tone * soft), view)
+            else:
+                view += soft * ink
+
+
+def _cover(region: Region, shape: tuple[int, int], size_mm: tuple[float, float]) -> tuple[tuple[slice, slice], Bool]:
+    """Window of a region on its image, and which of its pixels are inside."""
+    left, top = -size_mm[0] / 2, -size_mm[1] / 2
+    ring = (np.array(region.ring) - (left, top)) * PX_PER_MM
+    low = np.floor(ring.min(axis=0)).astype(int).clip(0)
+    high = np.ceil(ring.max(axis=0)).astype(int) + 1
+    window = (slice(low[1], min(high[1], shape[0])), slice(low[0], min(high[0], shape[1])))
+    patch = (window[0].stop - window[0].start, window[1].stop - window[1].start)
+    if min(patch) <= 0:
+        return (slice(0, 0), slice(0, 0)), np.zeros((0, 0), bool)
+    corner = (left + low[0] / PX_PER_MM, top + low[1] / PX_PER_MM)
+    return window, fill(to_area(region.ring, region.holes), patch, PX_PER_MM, left=corner[0], top=corner[1])
 
 
 def _lay_run(
@@ -347,20 +364,12 @@ def _labels(
     """Give the number of the region of every pixel of an image, grown under its lines; 0 for none."""
     shape = (max(1, round(size_mm[1] * PX_PER_MM)), max(1, round(size_mm[0] * PX_PER_MM)))
     labels = np.zeros(shape, np.int32)
-    left, top = -size_mm[0] / 2, -size_mm[1] / 2
     for region in regions:
-        if region.is_touch:
-            continue
-        ring = (np.array(region.ring) - (left, top)) * PX_PER_MM
-        low = np.floor(ring.min(axis=0)).astype(int).clip(0)
-        high = np.ceil(ring.max(axis=0)).astype(int) + 1
-        window = (slice(low[1], min(high[1], shape[0])), slice(low[0], min(high[0], shape[1])))
-        patch = (window[0].stop - window[0].start, window[1].stop - window[1].start)
-        if min(patch) > 0:
-            corner = (left + low[0] / PX_PER_MM, top + low[1] / PX_PER_MM)
-            inside = fill(to_area(region.ring, region.holes), patch, PX_PER_MM, left=corner[0], top=corner[1])
+        if not region.is_touch:
+            window, inside = _cover(region, shape, size_mm)
             labels[window][inside] = region.id
-    return _grow(labels, fill(to_area(outline), shape, PX_PER_MM, left=left, top=top))
+    whole = fill(to_area(outline), shape, PX_PER_MM, left=-size_mm[0] / 2, top=-size_mm[1] / 2)
+    return _grow(labels, whole)
 
 
 def _grow(labels: NDArray[np.int32], inside: Bool) -> NDArray[np.int32]:

@@ -4,7 +4,7 @@ Asked where a card is changed, where it is packed and where it is read: one rule
 """
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 import msgspec
 
@@ -94,6 +94,7 @@ def check_relations(work: Work, before: Work | None = None) -> None:
     _check_unlike([piece.id for _, pieces in sides for piece in pieces], "pieces", "card.pieces")
     for place, pieces in (*sides, *((f"tries[{n}].pieces", one.pieces) for n, one in enumerate(card.tries))):
         _check_pieces(pieces, regions, f"card.{place}", known)
+    _check_pattern(card.pattern, regions, "card")
     if card.format == "custom" and card.custom_mm is None:
         raise UnsoundError("a custom format needs its size.", "card.custom_mm")
     old = {id(stamp) for stamp in before.stash.stamps} if before else set()
@@ -129,12 +130,19 @@ def _check_pieces(pieces: Sequence[Piece], regions: Mapping[str, frozenset[int]]
         for key in stamps_of(piece):
             if key not in regions:
                 raise UnsoundError(f"no stamp “{key}” is in the stash.", f"{at}.stamp")
+        if isinstance(piece, PaperPiece):
+            _check_pattern(piece.pattern, regions, at)
         if isinstance(piece, Impression | Cutout):
             _check_colouring(piece.colouring, regions[piece.stamp], f"{at}.colouring")
         _check_surface(piece, on, at)
         if id(piece) not in known:
             for ring in _rings_of(piece):
                 _check_ring(ring, at)
+
+
+def _check_pattern(pattern: str, stamps: Collection[str], at: str) -> None:
+    if pattern and pattern not in stamps:
+        raise UnsoundError(f"no patterned paper “{pattern}” is in the stash.", f"{at}.pattern")
 
 
 def _check_colouring(colouring: Sequence[ColouredPart], regions: frozenset[int], at: str) -> None:

@@ -111,7 +111,7 @@ def rehearse(
     inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
     masking = MaskingPaper(whole, plan)
     areas = _lay_masks(masking, plan, left_out, slips or {})
-    paper = bare_paper(work, REHEARSAL_DPI)
+    paper = bare_paper(work, pictures, REHEARSAL_DPI)
     frames = Frames(to_levels(paper))
     kept: dict[str, Kept] = {}
     for p, press in enumerate(plan.presses):
@@ -122,7 +122,7 @@ def rehearse(
             kept[ink.key] = _lay(paper, ink, near, with_counter=with_counters)
             patches.append(ink.window)
         frames.add(paper, patches)
-    stamped = compose_inks(work, inks, REHEARSAL_DPI)
+    stamped = compose_inks(work, pictures, inks, REHEARSAL_DPI)
     pressed = frames[-1]
     covers = covers_of(made, stack(made))
     differences = find_differences(work, inks, kept, pressed, stamped, covers)

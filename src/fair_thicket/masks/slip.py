@@ -75,7 +75,7 @@ def list_slips(
     masking = MaskingPaper(whole, plan)
     areas = {one: masking.lying_area(one) for one in masking.lyings if is_on_panel(plan, one)}
     fronts = fronts_of(work, inks)
-    composed = compose_inks(work, inks, REHEARSAL_DPI)
+    composed = compose_inks(work, pictures, inks, REHEARSAL_DPI)
     found = []
     for index in range(len(plan.masks)):
         slips = [

@@ -80,6 +80,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     masking : Masking
         How it is to be stamped.
     dismissed : tuple of Dismissal
+    pattern : str
+        Key of the patterned paper of the base; empty for plain card.
     light : str
         Side from which light falls.
     shade_order : str
@@ -101,6 +103,7 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     masking: Masking = Masking()
     dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=MOST_DISMISSED)] = ()
     light: Light = "left"
+    pattern: str = ""
     shade_order: ShadeOrder = "dark first"
 
     @property

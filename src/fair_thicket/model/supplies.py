@@ -49,12 +49,25 @@ class Ink(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults
 
 
 class Marker(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="marker"):
-    """A marker, pencil or colour: on white paper (sRGB), the family of shades it belongs to, and what kind it is."""
+    """A marker, pencil or colour, and what it lays.
+
+    Attributes
+    ----------
+    name : str
+    colour : str
+        As it is laid on white paper: of the maker's own swatch.
+    code, family : str
+        The family of shades that it belongs to.
+    cap : str or None
+        What its cap or label promises, where it is known.
+    medium : str
+    """
 
     name: Name
     colour: Colour
     code: Code = ""
     family: Code = ""
+    cap: Colour | None = None
     medium: Medium = "alcohol"
 
 

@@ -16,13 +16,13 @@ from fair_thicket.desk.frame.station import Frame, Station
 from fair_thicket.desk.ink.ink_actions import InkActions
 from fair_thicket.desk.ink.wash_actions import WashActions
 from fair_thicket.desk.masks.mask_actions import MaskActions
-from fair_thicket.desk.parts.colours import paper_colours
 from fair_thicket.desk.parts.form import Field, Values, ask
 from fair_thicket.desk.parts.save_place import ask_save_place, ask_which
 from fair_thicket.desk.rehearsal.station import RehearsalStation
 from fair_thicket.desk.scene.add_actions import AddActions
 from fair_thicket.desk.scene.border_actions import BorderActions
 from fair_thicket.desk.scene.flap_actions import FlapActions
+from fair_thicket.desk.scene.paper_actions import PaperActions
 from fair_thicket.desk.scene.piece_actions import PieceActions
 from fair_thicket.desk.scene.piece_details import DetailActions
 from fair_thicket.desk.scene.station import SceneStation
@@ -59,6 +59,7 @@ class MenuActions:
         self.flaps = FlapActions(scene, session)
         self.looking = LookActions(scene, session)
         self.details = DetailActions(scene, session)
+        self.papers = PaperActions(scene, session)
         self.borders = BorderActions(scene, session)
         self.masks = MaskActions(window, session)
         self.inks = InkActions(scene, session, lambda: window.go(SCENE))
@@ -96,7 +97,7 @@ class MenuActions:
             Record("demo-clouds", DEMOS, "Under a stepped sky", "", partial(self.open_demo, 4)),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
-            Record("base-colour", "Card", "Paper of the base …", "", self.ask_base),
+            *self.papers.of_base,
             Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),
             Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_stack.undo, session.undo_stack.canUndo),
             Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
@@ -165,6 +166,7 @@ class MenuActions:
             ),
             Record("delete", "Piece", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
             *self.adding.records,
+            *self.papers.records,
             *self.details.records,
             *self.borders.records,
             *self.pieces.records,
@@ -245,15 +247,6 @@ class MenuActions:
         values = ask(self.window, "Format of the card", fields, unit=unit, tell=tell, done="Take this")
         if values is not None:
             session.edit("choose the format", lambda work: make(work, values).work)
-
-    def ask_base(self) -> None:
-        """Ask for the paper that the card's base is made of."""
-        session = self.session
-        fields = [Field("paper", "Paper of the base", "colour", session.work.card.paper, paper_colours(session))]
-        values = ask(self.window, "Paper of the base", fields, unit=session.work.card.unit, done="Take this")
-        if values is not None:
-            paper = str(values["paper"])
-            session.edit("take another base", lambda work: edits.set_card(work, paper=paper))
 
     def new_card(self) -> None:
         """Begin an empty card with the present stash."""

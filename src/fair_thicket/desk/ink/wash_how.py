@@ -227,7 +227,7 @@ def _make(work: Work, asked: AnyWash) -> _Shown:
     if isinstance(piece, Texture):
         told.append(f"{len(piece.spots)} marks find free ground.")
     told += [one.text for one in judge_splatter(made) if piece.id in one.pieces]
-    return _Shown(piece, grounds_of(made, leaves)[piece.on], shapely.union_all(inked), "\n\n".join(told))
+    return _Shown(piece, grounds_of(made, leaves, {})[piece.on], shapely.union_all(inked), "\n\n".join(told))
 
 
 def ask_how(

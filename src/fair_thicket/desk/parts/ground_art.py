@@ -1,6 +1,7 @@
 """What is stamped and inked on, drawn at the view's scale: paper with its washes, ink over ink as it mixes."""
 
 import math
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -13,8 +14,10 @@ from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour
 from fair_thicket.ink.ground import Floats, Inked, inked, lay_wash
 from fair_thicket.ink.overlay import lay_colour
 from fair_thicket.ink.painting import Look
+from fair_thicket.ink.patterns import Patterned, base_pattern, pattern_of, pattern_tones
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import WHITE, Work
+from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import Cutout, PaperPiece, Piece, Wash
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.raster import fill
@@ -32,11 +35,14 @@ class Ground(NamedTuple):
         On it, from the first.
     is_lined : bool
         The surface bears lines, or lets through what is behind; both are seen through a wash.
+    pattern : Patterned or None
+        Of the surface's paper, where it has one.
     """
 
     colour: str
     washes: tuple[Inked, ...] = ()
     is_lined: bool = False
+    pattern: Patterned | None = None
 
     def below(self, key: str) -> "Ground":
         """Give the ground as it is when the wash of that id has just been inked."""
@@ -59,8 +65,10 @@ def area_path(area: shapely.Geometry, piece: Piece | None = None) -> QPainterPat
     return path
 
 
-def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
-    """Ground of every surface that is stamped on."""
+def grounds_of(work: Work, leaves: "tuple[Leaf, ...]", pictures: Mapping[str, bytes]) -> dict[str, Ground]:
+    """Ground of every surface that is stamped on; a paper whose picture is not among `pictures` is shown plain."""
+    patterns: dict[str, Patterned | None] = {"": shown_pattern(None, work, pictures)}
+    patterns |= {piece.id: shown_pattern(piece, work, pictures) for piece in work.card.pieces}
     colours = {"": work.card.paper, **{piece.id: piece.colour or WHITE for piece in work.card.pieces}}
     washes: dict[str, list[Inked]] = {}
     for leaf in leaves:
@@ -71,12 +79,24 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]") -> dict[str, Ground]:
         for piece in work.card.pieces
         if isinstance(piece, Cutout) or (isinstance(piece, PaperPiece) and piece.translucent)
     }
-    return {key: Ground(colour, tuple(washes.get(key, ())), key in lined) for key, colour in colours.items()}
+    return {
+        key: Ground(colour, tuple(washes.get(key, ())), key in lined, patterns[key]) for key, colour in colours.items()
+    }
+
+
+def shown_pattern(piece: Piece | None, work: Work, pictures: Mapping[str, bytes]) -> Patterned | None:
+    """Give the pattern of a piece, or of the base for None; none where its picture is missing or damaged."""
+    try:
+        if piece is None:
+            return base_pattern(work.card, work.stash, pictures)
+        return pattern_of(piece, work.stash, pictures)
+    except PictureError:
+        return None
 
 
 def _flat_ink(ground: Ground) -> str | None:
     """Colour of the paper where its one plain wash lies; None where there are more, or one that is not flat."""
-    if len(ground.washes) != 1:
+    if len(ground.washes) != 1 or ground.pattern is not None:
         return None
     wash, _, lifted, lays = ground.washes[0]
     if lays or is_blended(wash) or not kind_of(wash).has_colour or not shapely.from_wkb(lifted).is_empty:
@@ -87,7 +107,7 @@ def _flat_ink(ground: Ground) -> str | None:
 def flat_colour(ground: Ground, area: shapely.Geometry) -> str | None:
     """Colour of the ground all over an area of the panel; None where it changes there."""
     if not ground.washes:
-        return ground.colour
+        return ground.colour if ground.pattern is None else None
     ink = _flat_ink(ground)
     return ink if ink is not None and shapely.from_wkb(ground.washes[0].area).covers(area) else None
 
@@ -97,7 +117,7 @@ def fill_ground(
 ) -> None:
     """Fill a path with paper and the washes on it; the painter stands at the piece's middle, turned with it, in mm."""
     painter.fillPath(path, paint_colour(ground.colour, look))
-    if not look.colours or not ground.washes:
+    if not look.colours or not (ground.washes or ground.pattern):
         return
     inked_flat = _flat_ink(ground)
     if inked_flat is not None:
@@ -132,14 +152,22 @@ def ground_tones(ground: Ground, box: QRectF, px_per_mm: float, *, edge_of: Piec
     (rows, columns, 3) float32, sRGB 0..1
     """
     size = (max(1, math.ceil(box.height() * px_per_mm)), max(1, math.ceil(box.width() * px_per_mm)))
-    seen = np.empty((*size, 3), np.float32)
-    seen[:] = channels(ground.colour)
+    seen = _paper_tones(ground, box, size, px_per_mm)
     for laid in ground.washes:
         shape = shapely.from_wkb(laid.area)
         shape = shapely.buffer(shape, 1 / px_per_mm) if laid.wash is edge_of else shape
         inside = fill(shape, size, px_per_mm, left=box.left(), top=box.top())
         lay_wash([seen], laid, inside, (box.left(), box.top()), px_per_mm)
     return seen
+
+
+def _paper_tones(ground: Ground, box: QRectF, size: tuple[int, int], px_per_mm: float) -> Floats:
+    if ground.pattern is None:
+        seen = np.empty((*size, 3), np.float32)
+        seen[:] = channels(ground.colour)
+        return seen
+    moved = ground.pattern._replace(x=ground.pattern.x - box.left(), y=ground.pattern.y - box.top())
+    return pattern_tones(moved, (slice(0, size[0]), slice(0, size[1])), px_per_mm)
 
 
 def to_image(tones: Floats, look: Look) -> QImage:

@@ -27,6 +27,7 @@ from fair_thicket.desk.parts.ground_art import (
     flat_colour,
     ground_tones,
     paint_colour,
+    shown_pattern,
     to_image,
 )
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
@@ -34,6 +35,7 @@ from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
 from fair_thicket.ink.painting import CAPITAL, Look
+from fair_thicket.ink.patterns import pattern_tones
 from fair_thicket.ink.shading import lay_images, lay_tones
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
@@ -104,8 +106,9 @@ class LeafArt:
         """Tell apart what shows of the stash's things: their outlines and pictures."""
         if isinstance(piece, Impression | Cutout):
             stamp = work.stash.find(piece.stamp)
-            return (stamp.picture, hash(stamp.outline), stamp.die_margin_mm, stamp.kind)
-        return ()
+            own: tuple[object, ...] = (stamp.picture, hash(stamp.outline), stamp.die_margin_mm, stamp.kind)
+            return (*own, *_pattern_marks(piece, work))
+        return _pattern_marks(piece, work)
 
     def _draw(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
         piece = leaf.piece
@@ -221,6 +224,13 @@ class LeafArt:
         painter.fillPath(path, colour)
         painter.save()
         painter.setClipPath(path)
+        pattern = shown_pattern(leaf.piece, work, self._pictures.pictures) if look.colours else None
+        if pattern is not None:
+            moved = pattern._replace(x=-box.left(), y=-box.top())
+            window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
+            painter.setOpacity(VEIL if piece.translucent else 1.0)
+            _draw_under(painter, to_image(pattern_tones(moved, window, px_per_mm), look))
+            painter.setOpacity(1.0)
         if isinstance(piece, Cutout) and piece.opening is None and look.lines:
             self._draw_cut_image(painter, leaf, piece, box, work, look, px_per_mm)
         elif isinstance(piece, Strip) and piece.words and look.lines:
@@ -300,6 +310,14 @@ def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
     """Whether a leaf's shape depends on where it lies, as that of trimmed pieces and washes does."""
     piece = leaf.piece
     return is_cut and (bool(piece.trim_to) or isinstance(piece, Impression | Wash))
+
+
+def _pattern_marks(piece: Piece, work: Work) -> tuple[object, ...]:
+    """Tell apart patterned papers by their pictures."""
+    if isinstance(piece, PaperPiece) and piece.pattern and work.stash.has(piece.pattern):
+        paper = work.stash.find(piece.pattern)
+        return (paper.picture, paper.width_mm)
+    return ()
 
 
 def _ink_on(ground: str, ink: str | None) -> str:

@@ -220,7 +220,8 @@ class RehearsalStation(Pane):
             self.view.show_paper(rehearsal.papers[-1], panel)
             self.view.show_layers(marks=_marks(outcome))
             self._words.setText("Coloured and glued on: the finished card")
-            self._list_steps(_finishing(outcome.work, self._session.names))
+            after = [told.words for told in outcome.steps if told.press >= len(outcome.plan.presses)]
+            self._list_steps([*after, *_finishing(outcome.work, self._session.names)])
         else:
             self._show_press(outcome, step)
 
@@ -233,7 +234,7 @@ class RehearsalStation(Pane):
         rings = [] if last else [ring for area in areas for ring in to_rings(area.simplify(OUTLINE_MM))]
         self.view.show_layers(masks=rings, marks=_marks(outcome) if last else [])
         self._words.setText(self._tell(step, press, last=last))
-        self._list_steps([told.words for told in rehearsal.steps if step and told.press == press])
+        self._list_steps([told.words for told in outcome.steps if step and told.press == press])
 
     def _list_steps(self, steps: list[str]) -> None:
         for number, words in enumerate(steps, 1):
@@ -254,8 +255,9 @@ class RehearsalStation(Pane):
 
 
 def _finishing(work: Work, names: Mapping[str, str]) -> list[str]:
-    """Say what is done after the last press: images coloured, everything glued on from the back to the front."""
-    coloured = [names[piece.id] for piece in work.card.pieces if isinstance(piece, Impression) and piece.is_coloured]
+    """Say what is done last: images that are coloured flat, everything glued on from the back to the front."""
+    flat = (one for one in work.card.pieces if isinstance(one, Impression) and one.colour and not one.colouring)
+    coloured = [names[piece.id] for piece in flat]
     glued = [names[piece.id] for piece in work.card.pieces if is_glued(piece)]
     told = [f"Colour {', '.join(coloured)}"] if coloured else []
     return told + [f"Glue on the {name}" for name in glued]

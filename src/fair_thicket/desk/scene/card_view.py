@@ -4,11 +4,11 @@ from collections.abc import Collection, Sequence
 
 import shapely
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPixmap, QResizeEvent, QTransform
+from PySide6.QtGui import QColor, QImage, QPainter, QPixmap, QResizeEvent, QTransform
 from PySide6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView, QWidget
 
 from fair_thicket.desk import theme
-from fair_thicket.desk.parts.ground_art import area_path, grounds_of
+from fair_thicket.desk.parts.ground_art import Ground, area_path, grounds_of, picture_ground
 from fair_thicket.desk.parts.leaf_art import LeafArt
 from fair_thicket.desk.parts.pictures import StampPictures, box_of
 from fair_thicket.desk.scene import bench_overlays as overlays
@@ -61,6 +61,8 @@ class CardView(QGraphicsView):
         self.life_px_per_mm: float | None = None
         self._art = LeafArt(pictures)
         self._items: dict[str, LeafItem] = {}
+        self._base: QImage | None = None
+        self._base_of: tuple[object, ...] = ()
         self._leaves: tuple[Leaf, ...] = ()
         self.ghost: tuple[Stamp, QPointF] | None = None
         self.over = overlays.Overlays()
@@ -100,8 +102,9 @@ class CardView(QGraphicsView):
         wanted = {leaf.key for leaf in self._leaves}
         for key in [key for key in self._items if key not in wanted]:
             self.scene().removeItem(self._items.pop(key))
-        grounds = grounds_of(work, self._leaves)
+        grounds = grounds_of(work, self._leaves, self._session.pictures)
         scale = self.px_per_mm * self.devicePixelRatioF()
+        self._show_base(grounds[""], scale)
         for depth, leaf in enumerate(self._leaves):
             art = self._art.get(leaf, work, grounds.get(leaf.piece.on, grounds[""]), self.look, scale)
             item = self._items.get(leaf.key)
@@ -113,6 +116,16 @@ class CardView(QGraphicsView):
                 item.place(leaf.piece)
             item.setZValue(depth)
             item.setVisible(not self._is_away(leaf))
+
+    def _show_base(self, ground: Ground, scale: float) -> None:
+        """Picture the base where it is of patterned paper; anew only when something of it changed that shows."""
+        panel = self._session.work.card.panel
+        key = (ground.pattern, panel, self.look.grey, round(scale * 100))
+        if key != self._base_of:
+            self._base_of = key
+            plain = ground._replace(washes=())
+            box = QRectF(0, 0, *panel)
+            self._base = picture_ground(plain, box, self.look, scale) if ground.pattern is not None else None
 
     def _is_away(self, leaf: Leaf) -> bool:
         piece = leaf.piece
@@ -223,6 +236,8 @@ class CardView(QGraphicsView):
         painter.fillRect(QRectF(offset, offset, width, height), QColor("#bccac1"))
         paper = QColor(self._session.work.card.paper if self.look.colours else "#ffffff")
         painter.fillRect(QRectF(0, 0, width, height), paper)
+        if self._base is not None and self.look.colours:
+            painter.drawImage(QRectF(0, 0, width, height), self._base)
 
     def drawForeground(self, painter: QPainter, rect: QRectF | QRect) -> None:
         del rect

@@ -7,6 +7,7 @@ from fair_thicket import edits
 from fair_thicket.desk.parts.controls import Choices, Stepper, button, label
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import cutouts
+from fair_thicket.edits.papers import set_paper
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import PALETTE, name_of
@@ -216,7 +217,7 @@ class PiecePanel(QFrame):
 
     def _change_colour(self, colour: str | None) -> None:
         keys = self._session.selection
-        self._session.edit("colour", lambda work: edits.set_pieces(work, keys, colour=colour))
+        self._session.edit("colour", lambda work: set_paper(work, keys, colour))
 
     def _take(self) -> None:
         field = self.sender()

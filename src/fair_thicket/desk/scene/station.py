@@ -16,6 +16,7 @@ from fair_thicket.desk.scene.bench import Bench
 from fair_thicket.desk.scene.drawer import Drawer
 from fair_thicket.desk.scene.piece_panel import PiecePanel
 from fair_thicket.desk.scene.thicket import Thicket
+from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits.refit import refit
 from fair_thicket.model.card import name_format
@@ -33,6 +34,8 @@ class SceneStation(Pane):
     bench : Bench
     thicket : Thicket
     drawer : Drawer
+    workers : list of Worker
+        What works here beside the interface; closed with the window.
     advice : AdvicePanel
     balance : BalanceView
     piece : PiecePanel
@@ -46,6 +49,7 @@ class SceneStation(Pane):
         super().__init__(parent)
         self._session = session
         self.drawer = Drawer(session, pictures)
+        self.workers: list[Worker] = [self.drawer.colourer]
         self.bench = Bench(session, pictures)
         self.thicket = Thicket(session)
         self.advice = AdvicePanel(session, "scene", "Advice for the scene")
@@ -137,8 +141,9 @@ class SceneStation(Pane):
         self.piece.set_menu(menus["Piece"])
 
     def close_workers(self) -> None:
-        """Give up picturing the drawer."""
-        self.drawer.colourer.close()
+        """Give up what is under way."""
+        for worker in self.workers:
+            worker.close()
 
     def _turn_page(self, index: int) -> None:
         self._session.open_card(is_open=index == 1)

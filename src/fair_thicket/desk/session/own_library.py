@@ -78,6 +78,10 @@ class OwnLibrary(QObject):
                 except ThicketError as problem:
                     self.said.emit(str(problem))
 
+    def note_known(self, stash: Stash) -> None:
+        """Take how the images of a card just opened are coloured as known: that alone teaches the library nothing."""
+        self._taught = {stamp.picture: (stamp.regions, stamp.parts, stamp.schemes) for stamp in stash.stamps}
+
     def recall_regions(self, stamp: Stamp, picture: bytes) -> Stamp | None:
         """Give how the library knows an image to be coloured; None where it does not."""
         try:

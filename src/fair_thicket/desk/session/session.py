@@ -1,5 +1,6 @@
 """The session: holds the card, steps it forward by edits, and asks the engines about it."""
 
+import hashlib
 from collections.abc import Callable, Collection, Mapping
 from pathlib import Path
 from typing import NamedTuple
@@ -175,6 +176,12 @@ class Session(OwnLibrary):
         """The card closed, as files hold it."""
         return msgspec.structs.replace(self.work, card=self.work.card.turned()) if self.is_open else self.work
 
+    def add_picture(self, png: bytes) -> str:
+        """Keep a picture for what is to come into the stash; gives its name."""
+        name = f"images/pattern-{hashlib.sha256(png).hexdigest()[:10]}.png"
+        self.pictures[name] = png
+        return name
+
     def open_card(self, *, is_open: bool) -> None:
         """Open the card to look at its inside page, or close it; nothing of it is changed."""
         if is_open != self.is_open:
@@ -288,6 +295,7 @@ class Session(OwnLibrary):
         brought = dict(pictures)
         self.pictures.clear()  # the same dictionary all along: whoever draws holds on to it
         self.pictures.update(brought)
+        self.note_known(work.stash)
         self.path = path
         self._as_read = fingerprint_of(path) if path is not None else None
         self.outcome = None

@@ -8,9 +8,11 @@ from fair_thicket.advice import advise
 from fair_thicket.engines import Known
 from fair_thicket.laid.stack import keep
 from fair_thicket.laid.visibility import Sight, View, sights_of
+from fair_thicket.making import list_all_steps
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Supply
 from fair_thicket.scene import judge
 
@@ -39,6 +41,7 @@ class Outcome(NamedTuple):
     findings: list[Finding]
     sights: dict[str, Sight]
     refused: list[masks.Refused]
+    steps: list[Step]
 
 
 def think(
@@ -60,4 +63,4 @@ def think(
     keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}
     findings = advise(work, Known(plan, rehearsal, view, refused, supplies, pictures), go_on=go_on)
-    return Outcome(work, plan, rehearsal, findings, sights, refused)
+    return Outcome(work, plan, rehearsal, findings, sights, refused, list_all_steps(work, plan))

@@ -47,6 +47,17 @@ class Chip(QWidget):
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
 
 
+MEDIA = {"alcohol": "alcohol marker", "water": "water colour", "pencil": "pencil", "pigment": "pigment ink"}
+LINES = {
+    "": "bears: not said",
+    "marker-proof": "marker-proof",
+    "waterproof": "waterproof",
+    "pigment": "pigment, embossed",
+    "no line": "pale, no line",
+}
+SURFACES = {"": "surface: not said", "smooth": "smooth", "uncoated": "uncoated", "water colour": "for water colour"}
+
+
 class SuppliesPane(QWidget):
     """Lists papers, inks and markers; adds them typed, from CSV, or from a scanned swatch card.
 
@@ -154,9 +165,26 @@ class SuppliesPane(QWidget):
             )  # fmt: skip
             left.show_value(supply.sheets_left)
             box.addWidget(left)
+        box.addWidget(self._kind_of(number, supply))
         box.addWidget(button("take out", lambda: self._session.change_library(
             lambda library: library.drop_supplies([number])), "link"))  # fmt: skip
         return row
+
+    def _kind_of(self, number: int, supply: Supply) -> QComboBox:
+        """Let it be said what kind a supply is: what lines bear, how paper takes ink, what a marker is."""
+        field, words = ("surface", SURFACES) if isinstance(supply, Paper) else ("lines", LINES)
+        if isinstance(supply, Marker):
+            field, words = "medium", MEDIA
+        menu = QComboBox()
+        menu.setAccessibleName(f"Kind of {supply.name}")
+        for kind, told in words.items():
+            menu.addItem(told, kind)
+        menu.setCurrentIndex(list(words).index(getattr(supply, field)))
+        menu.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        menu.activated.connect(
+            lambda index: self._change(number, msgspec.structs.replace(supply, **{field: menu.itemData(index)}))
+        )
+        return menu
 
     def _tell(self, supply: Supply) -> str:
         words = [type(supply).__name__.lower(), supply.code]

@@ -23,6 +23,7 @@ Height = Annotated[float, msgspec.Meta(ge=0, le=30)]
 Words = Annotated[str, msgspec.Meta(max_length=MOST_WORDS)]
 INK: Colour = "#26302b"
 """Ink of which nothing is said: near-black."""
+QuarterTurn = Literal[0, 90, 180, 270]
 CARD_EDGE = "card"
 """What `trim_to` says for a piece that is trimmed flush at the card's edge; no piece may have this id."""
 
@@ -125,6 +126,10 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         ``all``, or only along its ``foot`` or at one ``point``: the rest stays free for tucking.
     translucent : bool
         Vellum: what is behind shows through.
+    pattern : str
+        Key of the patterned paper that it is cut from; empty for plain paper. `colour` then stands for it.
+    pattern_turn : int
+        How far the pattern's way up is turned on it, degrees clockwise.
     flaps : tuple of Flap
     """
 
@@ -133,4 +138,6 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     layers: Annotated[int, msgspec.Meta(ge=1, le=12)] = 1
     glue: Literal["all", "foot", "point"] = "all"
     translucent: bool = False
+    pattern: str = ""
+    pattern_turn: QuarterTurn = 0
     flaps: Annotated[tuple[Flap, ...], msgspec.Meta(max_length=MOST_FLAPS)] = ()
