@@ -7,9 +7,10 @@ import pytest
 from fair_thicket.edits.colouring import colour_parts, set_regions
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.layings import laying_of
 from fair_thicket.ink.mixing import mix
 from fair_thicket.ink.painting import paint
-from fair_thicket.ink.shading import SHARES, colour_image, laying_of
+from fair_thicket.ink.shading import SHARES, colour_image
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Work

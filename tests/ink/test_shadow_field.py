@@ -5,7 +5,8 @@ import pytest
 
 from fair_thicket.edits.colouring import colour_parts, set_regions
 from fair_thicket.edits.image_marks import add_fold, add_touch, set_lamp, set_rounding
-from fair_thicket.ink.shading import colour_image, lay_image, laying_of
+from fair_thicket.ink.layings import lay_image, laying_of
+from fair_thicket.ink.shading import colour_image
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Work

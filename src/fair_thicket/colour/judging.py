@@ -13,8 +13,8 @@ from fair_thicket.colour.run_judges import judge_caps, judge_missing, judge_runs
 from fair_thicket.colour.runs import leads_of
 from fair_thicket.edits.colouring import colour_parts, parts_of, touch_ids
 from fair_thicket.edits.images import Colouring, Image, coloured_images, find_image, recolour_pieces
+from fair_thicket.ink.layings import SHADOW_DEG
 from fair_thicket.ink.mixing import chroma_of, hue_of
-from fair_thicket.ink.shading import SHADOW_DEG
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.colouring import Shade

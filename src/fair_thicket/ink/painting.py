@@ -21,10 +21,11 @@ from fair_thicket.fonts import font_file
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_of
 from fair_thicket.ink.inking import to_levels
+from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.patterns import base_pattern, pattern_of, pattern_tones
 from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
-from fair_thicket.ink.shading import lay_images, lay_tones
+from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash

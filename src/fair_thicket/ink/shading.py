@@ -8,9 +8,11 @@ pooling
     Ink gathers at the lines that stop it.
 """
 
+import itertools
+import os
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
-from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -19,17 +21,15 @@ from numpy.typing import NDArray
 
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.difference import difference_of
+from fair_thicket.ink.layings import Laid, Laying
 from fair_thicket.ink.overlay import k_of, levels_of
 from fair_thicket.ink.prints import Window, print_picture
-from fair_thicket.ink.shadow_field import PX_PER_MM, Lamp, Shadow, find_field, lit_share
+from fair_thicket.ink.shadow_field import PX_PER_MM, Shadow, find_field, lit_share
 from fair_thicket.ink.strokes import HANDS, Hand, freckles, texture
-from fair_thicket.laid.stack import Leaf
-from fair_thicket.model.card import Card, part_key, piece_key
-from fair_thicket.model.colouring import ColouredPart, Light, Region, ShadeOrder
-from fair_thicket.model.pieces import Cutout, Impression, Piece
-from fair_thicket.model.stash import Stamp, Stash
+from fair_thicket.model.colouring import ColouredPart, Region, ShadeOrder
+from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Medium
-from fair_thicket.shape.outline import to_area, turn_area, turn_area_back, turn_points
+from fair_thicket.shape.outline import to_area, turn_area
 from fair_thicket.shape.raster import fill, grow_labels
 
 Floats = NDArray[np.float32]
@@ -37,8 +37,6 @@ Bool = NDArray[np.bool_]
 Own = tuple[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, float]]
 """Regions, outline and size of an image."""
 Patch = tuple[tuple[slice, slice], Bool, Floats]
-SHADOW_DEG: dict[Light, float] = {"left": 50.0, "above": 90.0, "right": 130.0}
-"""Where shadow lies when light falls from a side and from above, degrees clockwise from the right."""
 SHARES = {
     1: (1.0,),
     2: (0.4, 0.6),
@@ -58,76 +56,12 @@ LINE_MM = 0.6
 """Colour goes under lines as far as this."""
 POOL_MM = 0.22
 SAMPLES = 2000
+SHIFT = 4
+"""Binary places of a pixel that outlines are drawn to."""
 COVERING: frozenset[Medium] = frozenset({"pencil", "pigment"})
 """What hides what it is put on; markers and water colour let it through."""
 CHEEK_COATS = 0.75
 """A cheek is dabbed on softly: so much of its ink in the middle, none at its edge."""
-
-
-Place = tuple[float, float, float]
-"""Middle, mm on the panel, and turn, degrees clockwise."""
-
-
-class Laying(NamedTuple):
-    """An image as it is to be coloured.
-
-    Attributes
-    ----------
-    stamp : Stamp
-    colouring : tuple of ColouredPart
-    shadow_deg : float
-        Where shadow lies in the image's own frame, degrees clockwise from the right.
-    order : str
-        How the maker lays a run.
-    over : bytes
-        What overlaps it, in its own frame, mm, as WKB; empty for nothing.
-    lamps : tuple of Lamp
-        That reach it, in its own frame.
-    """
-
-    stamp: Stamp
-    colouring: tuple[ColouredPart, ...]
-    shadow_deg: float
-    order: ShadeOrder
-    over: bytes = b""
-    lamps: tuple[Lamp, ...] = ()
-
-
-Laid = tuple[Laying, Place]
-
-
-def laying_of(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) -> Laying | None:
-    """Tell how the image of a leaf is to be coloured; None for what is not coloured by its regions."""
-    piece = leaf.piece
-    if not isinstance(piece, Impression | Cutout) or not piece.colouring:
-        return None
-    return _laying(card, stash.find(piece.stamp), piece.colouring, (piece.x, piece.y, piece.angle_deg), leaves, leaf)
-
-
-def lay_images(card: Card, stash: Stash, leaves: tuple[Leaf, ...], leaf: Leaf) -> tuple[Laid, ...]:
-    """Tell how every image of a leaf is to be coloured, further images of a joint cutout as well, and its place."""
-    piece = leaf.piece
-    own = laying_of(card, stash, leaves, leaf)
-    laid = [(own, (piece.x, piece.y, _turn_of(piece)))] if own is not None else []
-    for part in piece.joined if isinstance(piece, Cutout) else ():
-        if part.colouring:
-            x, y = turn_points(((part.x, part.y),), _turn_of(piece), piece.x, piece.y)[0].tolist()
-            place = (x, y, (_turn_of(piece) + part.angle_deg) % 360)
-            laid.append((_laying(card, stash.find(part.stamp), part.colouring, place, leaves, leaf), place))
-    return tuple(laid)
-
-
-def lay_image(card: Card, stash: Stash, leaves: tuple[Leaf, ...], key: str) -> Laying | None:
-    """Tell how one image of a card is to be coloured, by its key; None for what is not coloured."""
-    leaf = next((one for one in leaves if one.key == piece_key(key)), None)
-    if leaf is None:
-        return None
-    if "+" not in key:
-        return laying_of(card, stash, leaves, leaf)
-    piece = leaf.piece
-    numbers = [n for n, part in enumerate(piece.joined) if part.colouring] if isinstance(piece, Cutout) else []
-    laid = lay_images(card, stash, leaves, leaf)[-len(numbers) :] if numbers else ()
-    return next((one for n, (one, _) in zip(numbers, laid, strict=True) if part_key(leaf.key, n) == key), None)
 
 
 def lay_tones(
@@ -161,48 +95,6 @@ def lay_tones(
     return tones
 
 
-def _turn_of(piece: Piece) -> float:
-    return piece.angle_deg if isinstance(piece, Impression | Cutout) else 0.0
-
-
-def _laying(
-    card: Card,
-    stamp: Stamp,
-    colouring: tuple[ColouredPart, ...],
-    place: Place,
-    leaves: tuple[Leaf, ...],
-    leaf: Leaf,
-) -> Laying:
-    """Tell how an image at a place of the panel, and turned so far, is to be coloured."""
-    x, y, angle_deg = place
-    at = next(index for index, one in enumerate(leaves) if one.key == leaf.key)
-    fronts = [
-        one.area
-        for one in leaves[at + 1 :]
-        if one.hides and one.piece.id != leaf.piece.id and one.area.intersects(leaf.area)
-    ]
-    over = b""
-    if fronts:
-        cover = shapely.intersection(shapely.union_all(fronts), leaf.area)
-        over = shapely.simplify(turn_area_back(cover, angle_deg, x, y), 0.05).wkb
-    shadow = (SHADOW_DEG[card.light] - angle_deg) % 360
-    return Laying(stamp, colouring, shadow, card.shade_order, over, _lamps(card, stamp, place))
-
-
-def _lamps(card: Card, stamp: Stamp, place: Place) -> tuple[Lamp, ...]:
-    """Give the lamps of a card that reach an image, in its own frame."""
-    x, y, angle_deg = place
-    half = max(stamp.width_mm, stamp.height_mm) / 2
-    lamps = []
-    for piece in card.pieces:
-        if not isinstance(piece, Impression | Cutout) or not piece.lamp_mm:
-            continue
-        if np.hypot(piece.x - x, piece.y - y) < piece.lamp_mm + half:
-            spot = shapely.get_coordinates(turn_area_back(shapely.Point(piece.x, piece.y), angle_deg, x, y))[0]
-            lamps.append((round(float(spot[0]), 3), round(float(spot[1]), 3), piece.lamp_mm))
-    return tuple(lamps)
-
-
 @lru_cache(maxsize=96)
 def colour_image(laying: Laying) -> Floats:
     """Colour an image; kept, and so not to be written to.
@@ -220,6 +112,14 @@ def colour_image(laying: Laying) -> Floats:
     return tones
 
 
+def colour_all(layings: Sequence[Laying]) -> None:
+    """Colour images on all processors, so that each is there when it is asked for."""
+    fresh = list(dict.fromkeys(layings))
+    if len(fresh) > 1:
+        with ThreadPoolExecutor(os.cpu_count() or 1) as pool:  # numpy and OpenCV work outside the interpreter's lock
+            list(pool.map(colour_image, fresh))
+
+
 @lru_cache(maxsize=96)
 def _absorb(laying: Laying) -> Floats:
     """K/S of all inks of an image on which nothing lies, (rows, columns, 3)."""
@@ -231,7 +131,7 @@ def _absorb(laying: Laying) -> Floats:
         turned = part.shadow_deg is not None  # by hand, whatever light there is
         shadow = Shadow(part.shadow_deg or 0.0) if turned else Shadow(laying.shadow_deg, laying.lamps)
         for window, inside, k in _lay_part(own, part, shadow, laying.order):
-            cv2.copyTo(k, inside.view(np.uint8), absorbed[window])
+            absorbed[window][inside] = k
     for part in laying.colouring:
         if part.shades and touches & set(part.regions):
             _touch(absorbed, stamp, part)
@@ -250,11 +150,12 @@ def _lay_part(own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -
     known = {region.id: region for region in own[0]}
     patches: list[Patch] = []
     for key in part.regions:
-        window = _window_of(labels, key) if not known[key].is_touch else None
+        window = _window_of(labels, known[key], size) if not known[key].is_touch else None
         if window is not None:
             inside = labels[window] == key
             corner = (window[1].start / PX_PER_MM - size[0] / 2, window[0].start / PX_PER_MM - size[1] / 2)
-            k = _lay_region(part, (inside, known[key], corner), shadow, order, hand) * grain[window][:, :, None]
+            k = _lay_region(part, (inside, known[key], corner), shadow, order, hand)
+            k *= grain[window][inside][:, None]
             patches.append((window, inside, k))
     return tuple(patches)
 
@@ -270,19 +171,19 @@ def _lay_region(
     order: ShadeOrder,
     hand: Hand,
 ) -> Floats:
-    """K/S of a region of a part on its window, (rows, columns, 3)."""
+    """K/S of a region of a part, (pixels inside, 3)."""
     inside, region, corner = where
-    away = np.pad(inside, 1)
-    depth = cv2.distanceTransform(away.astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
-    k = np.zeros((*inside.shape, 3), np.float32)
+    depth = cv2.distanceTransform(np.pad(inside, 1).view(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+    own = depth[inside]
+    k: Floats = np.zeros((len(own), 3), np.float32)
     if part.shades:
-        field = find_field(inside, depth, shadow, region, corner)
-        k += _lay_run(part, field, inside, order, hand.soft, lit_share(inside, shadow.lamps, corner))
+        field = find_field(inside, depth, shadow, region, corner)[inside]
+        k = _lay_run(part, field, order, hand.soft, lit_share(inside, shadow.lamps, corner))
     if part.undertone is not None:
         k += np.float32(0.6) * _k(part.undertone.colour)
     if part.dots is not None:
-        k += freckles(inside.shape)[:, :, None] * _k(part.dots.colour)
-    k *= hand.strength * (1 + hand.pool * np.exp(-depth / (POOL_MM * PX_PER_MM)))[:, :, None]
+        k += freckles(inside.shape)[inside][:, None] * _k(part.dots.colour)
+    k *= (hand.strength * (1 + hand.pool * np.exp(own * np.float32(-1 / (POOL_MM * PX_PER_MM)))))[:, None]
     return k
 
 
@@ -313,37 +214,49 @@ def _touch(absorbed: Floats, stamp: Stamp, part: ColouredPart) -> None:
 
 def _cover(region: Region, shape: tuple[int, int], size_mm: tuple[float, float]) -> tuple[tuple[slice, slice], Bool]:
     """Window of a region on its image, and which of its pixels are inside."""
-    left, top = -size_mm[0] / 2, -size_mm[1] / 2
-    ring = (np.array(region.ring) - (left, top)) * PX_PER_MM
-    low = np.floor(ring.min(axis=0)).astype(int).clip(0)
-    high = np.ceil(ring.max(axis=0)).astype(int) + 1
-    window = (slice(low[1], min(high[1], shape[0])), slice(low[0], min(high[0], shape[1])))
+    window, rings = _box(region, shape, size_mm)
     patch = (window[0].stop - window[0].start, window[1].stop - window[1].start)
     if min(patch) <= 0:
         return (slice(0, 0), slice(0, 0)), np.zeros((0, 0), bool)
-    corner = (left + low[0] / PX_PER_MM, top + low[1] / PX_PER_MM)
-    return window, fill(to_area(region.ring, region.holes), patch, PX_PER_MM, left=corner[0], top=corner[1])
+    inside = np.zeros(patch, np.uint8)
+    corner = (window[1].start + 0.5, window[0].start + 0.5)
+    drawn = [np.rint((ring - corner) * (1 << SHIFT)).astype(np.int32) for ring in rings]
+    cv2.fillPoly(inside, drawn, 1, shift=SHIFT)  # to half a pixel: regions grow under their lines as well
+    return window, inside.view(np.bool_)
 
 
-def _lay_run(
-    part: ColouredPart, field: Floats, inside: Bool, order: ShadeOrder, softer: float, darkness: float
-) -> Floats:
+def _box(
+    region: Region, shape: tuple[int, int], size_mm: tuple[float, float], room_px: float = 0.0
+) -> tuple[tuple[slice, slice], list[NDArray[np.float64]]]:
+    """Window of a region on its image with some room, and its rings in pixels of the image."""
+    left, top = -size_mm[0] / 2, -size_mm[1] / 2
+    rings = [(np.array(ring) - (left, top)) * PX_PER_MM for ring in (region.ring, *region.holes)]
+    low = np.floor(rings[0].min(axis=0) - room_px).astype(int).clip(0).tolist()
+    high = (np.ceil(rings[0].max(axis=0) + room_px).astype(int) + 1).clip(0).tolist()
+    return (slice(low[1], min(high[1], shape[0])), slice(low[0], min(high[0], shape[1]))), rings
+
+
+def _lay_run(part: ColouredPart, field: Floats, order: ShadeOrder, softer: float, darkness: float) -> Floats:
     """Lay shades from dark to light by the field; each way from one to the next is as soft as the two blend."""
     colours = [shade.colour for shade in part.shades]
-    values = field[inside]
-    values = np.sort(values[:: max(1, len(values) // SAMPLES)])  # shares to a hundredth need no more
-    k = np.broadcast_to(_k(colours[-1]), (*field.shape, 3)).copy()
+    values = np.sort(field[:: max(1, len(field) // SAMPLES)])  # shares to a hundredth need no more
     reach = float(values[-1] - values[0]) or 1.0
     edge = 1.2 if order == "dark first" else 0.75  # a light marker laid last pushes a darker edge out
     upto = 0.0
-    for share, dark, light in zip(SHARES[len(colours)], colours, colours[1:], strict=False):
+    shares = np.empty((len(colours) - 1, len(field)), np.float32)
+    for row, share, dark, light in zip(shares, SHARES[len(colours)], colours, colours[1:], strict=False):
         upto += share * darkness
         limit = values[min(len(values) - 1, int((1 - upto) * len(values)))]
         step = difference_of(dark, light)
         soft = max(0.02, SOFT * softer * edge * min(1.0, FAR_STEP / max(step, 1.0)) ** 2) * reach
-        share_dark = np.clip((field - limit) / soft / 2 + 0.5, 0, 1)
-        share_dark = share_dark * share_dark * (3 - 2 * share_dark)
-        k += share_dark[:, :, None] * (_k(dark) - _k(light))
+        np.multiply(field - limit, np.float32(0.5 / soft), out=row)
+        np.clip(row + np.float32(0.5), 0, 1, out=row)
+        np.multiply(row * row, 3 - 2 * row, out=row)
+    k = np.empty((len(field), 3), np.float32)
+    k[:] = _k(colours[-1])
+    if len(shares):
+        ways = np.stack([_k(dark) - _k(light) for dark, light in itertools.pairwise(colours)])
+        k += shares.T @ ways
     return k
 
 
@@ -379,8 +292,13 @@ def _grow(labels: NDArray[np.int32], inside: Bool) -> NDArray[np.int32]:
     return grown
 
 
-def _window_of(labels: NDArray[np.int32], region: int) -> tuple[slice, slice] | None:
-    left, top, wide, high = cv2.boundingRect((labels == region).astype(np.uint8))
+def _window_of(labels: NDArray[np.int32], region: Region, size_mm: tuple[float, float]) -> tuple[slice, slice] | None:
+    """Give the window of a region as it has grown under the lines; None where nothing is left of it."""
+    (rows, columns), _ = _box(region, labels.shape, size_mm, LINE_MM * PX_PER_MM + 2)
+    if rows.start >= rows.stop or columns.start >= columns.stop:
+        return None
+    left, top, wide, high = cv2.boundingRect((labels[rows, columns] == region.id).view(np.uint8))
+    left, top = left + columns.start, top + rows.start
     return (slice(top, top + high), slice(left, left + wide)) if wide and high else None
 
 

@@ -23,7 +23,7 @@ from fair_thicket.desk import theme
 from fair_thicket.desk.colour.image_picture import picture_of
 from fair_thicket.edits.colouring import part_at, parts_of
 from fair_thicket.edits.images import Image
-from fair_thicket.ink.shading import SHADOW_DEG
+from fair_thicket.ink.layings import SHADOW_DEG
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work
 from fair_thicket.model.stash import Stamp

@@ -4,7 +4,7 @@ from PySide6.QtGui import QImage
 
 from fair_thicket.desk.parts.coloured_stamp import picture_laid
 from fair_thicket.edits.images import Image, paper_under
-from fair_thicket.ink.shading import Laying, lay_image
+from fair_thicket.ink.layings import Laying, lay_image
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Cutout

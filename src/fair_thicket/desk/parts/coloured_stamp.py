@@ -5,9 +5,10 @@ import numpy as np
 from PySide6.QtGui import QImage
 
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.layings import Laying
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.prints import decode_picture
-from fair_thicket.ink.shading import Laying, colour_image
+from fair_thicket.ink.shading import colour_image
 from fair_thicket.model.card import WHITE
 from fair_thicket.model.pieces import INK
 from fair_thicket.model.supplies import Colour

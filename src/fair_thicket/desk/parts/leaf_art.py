@@ -33,10 +33,11 @@ from fair_thicket.desk.parts.ground_art import (
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
 from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
+from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
 from fair_thicket.ink.painting import CAPITAL, Look
 from fair_thicket.ink.patterns import pattern_tones
-from fair_thicket.ink.shading import lay_images, lay_tones
+from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (

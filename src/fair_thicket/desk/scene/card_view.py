@@ -16,7 +16,9 @@ from fair_thicket.desk.scene.bench_items import LeafItem, RestingLayers
 from fair_thicket.desk.scene.gaps import Gap
 from fair_thicket.desk.scene.rulers import Rulers
 from fair_thicket.desk.session.session import Session
+from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.painting import Look
+from fair_thicket.ink.shading import colour_all
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
@@ -105,6 +107,9 @@ class CardView(QGraphicsView):
         grounds = grounds_of(work, self._leaves, self._session.pictures)
         scale = self.px_per_mm * self.devicePixelRatioF()
         self._show_base(grounds[""], scale)
+        if self.look.colours and not self._items:  # a card that is shown for the first time
+            laid = (lay_images(work.card, work.stash, self._leaves, leaf) for leaf in self._leaves)
+            colour_all([laying for images in laid for laying, _ in images])
         for depth, leaf in enumerate(self._leaves):
             art = self._art.get(leaf, work, grounds.get(leaf.piece.on, grounds[""]), self.look, scale)
             item = self._items.get(leaf.key)

@@ -10,7 +10,7 @@ from fair_thicket.desk.parts.controls import Column, label
 from fair_thicket.desk.parts.pictures import StampPictures, box_of
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
-from fair_thicket.ink.shading import SHADOW_DEG, Laying
+from fair_thicket.ink.layings import SHADOW_DEG, Laying
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.pieces import stamps_of
 from fair_thicket.model.stash import Kind, Stamp
