@@ -32,7 +32,7 @@ def on_bench(work: Work, key: str, at: tuple[float, float]) -> np.ndarray:
     leaves = stack(work)
     leaf = next(one for one in leaves if one.key == key)
     art = LeafArt(StampPictures(dict(PICTURES))).get(
-        leaf, work, grounds_of(work, leaves)[leaf.piece.on], PLAIN, PX_PER_MM
+        leaf, work, grounds_of(work, leaves, {})[leaf.piece.on], PLAIN, PX_PER_MM
     )
     x, y = ((at[0] - leaf.piece.x - art.box.left()) * PX_PER_MM, (at[1] - leaf.piece.y - art.box.top()) * PX_PER_MM)
     shown = art.picture.toImage().pixelColor(round(x), round(y))

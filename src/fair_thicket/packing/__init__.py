@@ -1,0 +1,1 @@
+"""Outlines and rectangles laid out on sheets: nested, cut by guillotine, passed through a machine."""

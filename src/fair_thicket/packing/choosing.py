@@ -1,0 +1,160 @@
+"""Which patterns are cut: the fewest sheets, then the fewest cuts, then the largest offcut, by CP-SAT."""
+
+import time
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from ortools.sat.python import cp_model
+
+from fair_thicket.packing.blocks import Block
+
+
+class Pattern(NamedTuple):
+    """What is cut from one sheet.
+
+    Attributes
+    ----------
+    sheet : int
+        Place of its kind of sheet.
+    block : Block
+    cuts : int
+        All of them, those that free the block included.
+    offcut : int
+        Area of what is left as one piece.
+    """
+
+    sheet: int
+    block: Block
+    cuts: int
+    offcut: int
+
+
+Of = Sequence[tuple[cp_model.IntVar, Pattern]]
+LEAST_S = 0.3
+SQUARE = 10_000
+"""Offcuts are compared in whole square millimetres."""
+
+
+def choose_patterns(
+    patterns: Sequence[Pattern],
+    demand: Sequence[int],
+    counts: Sequence[int | None],
+    bound: int,
+    *,
+    end: float,
+    known: Sequence[Sequence[tuple[int, Block]]] = (),
+) -> tuple[list[Pattern], bool, int]:
+    """Choose patterns that give exactly what is wanted.
+
+    Parameters
+    ----------
+    patterns : sequence of Pattern
+    counts : sequence of int or None
+        How many sheets of each kind there are; more are taken only where nothing else will do.
+    bound : int
+        No choice takes fewer sheets.
+    end : float
+        `time.monotonic` when it is to be done.
+    known : sequence of plans
+        (sheet, block) of every sheet; the search begins with the first, and ends with it if nothing else is found.
+
+    Returns
+    -------
+    chosen : list of Pattern
+    is_best : bool
+        Whether no choice among these patterns is better, proven.
+    fewest : int
+        Sheets that a choice among these patterns takes at least.
+    """
+    model = cp_model.CpModel()
+    most = sum(demand)
+    takes = [model.new_int_var(0, most, "") for _ in patterns]
+    of = list(zip(takes, patterns, strict=True))
+    for kind, wanted in enumerate(demand):
+        model.add(sum(take * one.block.counts[kind] for take, one in of) == wanted)
+    sheets = sum(takes)
+    model.add(sheets >= bound)
+    extra = _beyond(model, of, counts, most)
+    offcut = _largest(model, of)
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 2
+    solver.parameters.random_seed = 1
+    is_best, fewest = True, bound
+    chosen = _as_patterns(known[0], patterns) if known else []
+    for take, one in of:
+        model.add_hint(take, sum(one is other for other in chosen))
+    stages = [extra, sheets, sum(take * one.cuts for take, one in of), -offcut]
+    for number, stage in enumerate(stages):
+        if isinstance(stage, int):
+            continue
+        model.minimize(stage)
+        solver.parameters.max_time_in_seconds = max(LEAST_S, end - time.monotonic())
+        status = solver.solve(model)
+        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+            is_best = False
+            break
+        is_best = is_best and status == cp_model.OPTIMAL
+        value = round(solver.objective_value)
+        if number == 1:
+            fewest = round(solver.best_objective_bound)
+        model.add(stage <= value)
+        model.clear_hints()
+        for take in takes:
+            model.add_hint(take, solver.value(take))
+        chosen = [one for take, one in of for _ in range(solver.value(take))]
+    return chosen, is_best, fewest
+
+
+def _as_patterns(plan: Sequence[tuple[int, Block]], patterns: Sequence[Pattern]) -> list[Pattern]:
+    """Give for every sheet of a plan a pattern of the same pieces."""
+    by_pieces = {(one.sheet, one.block.counts): one for one in patterns}
+    return [by_pieces[sheet, block.counts] for sheet, block in plan]
+
+
+def _beyond(model: cp_model.CpModel, of: Of, counts: Sequence[int | None], most: int) -> cp_model.LinearExprT:
+    """Count the sheets taken beyond those that there are; nothing where there are as many as are wanted."""
+    extra = []
+    for sheet, count in enumerate(counts):
+        if count is not None:
+            more = model.new_int_var(0, most, "")
+            model.add(sum(take for take, one in of if one.sheet == sheet) <= count + more)
+            extra.append(more)
+    return sum(extra)
+
+
+def _largest(model: cp_model.CpModel, of: Of) -> cp_model.LinearExprT:
+    """Give the area of the largest offcut: of one sheet that is taken."""
+    chosen = []
+    for take, one in of:
+        if one.offcut >= SQUARE:
+            is_it = model.new_bool_var("")
+            model.add(take >= 1).only_enforce_if(is_it)
+            chosen.append((is_it, one.offcut // SQUARE))
+    model.add(sum(is_it for is_it, _ in chosen) <= 1)
+    return sum(is_it * area for is_it, area in chosen)
+
+
+def find_cover(
+    patterns: Sequence[Pattern], demand: Sequence[int], sheets: int, *, seconds: float
+) -> list[tuple[int, Block]] | None:
+    """Find so many sheets that give exactly what is wanted.
+
+    Returns
+    -------
+    list of (sheet, block) or None
+        Nothing in it where these patterns cannot, proven; None where time ran out before it was known.
+    """
+    model = cp_model.CpModel()
+    of = [(model.new_int_var(0, sheets, ""), one) for one in patterns]
+    for kind, wanted in enumerate(demand):
+        model.add(sum(take * one.block.counts[kind] for take, one in of) == wanted)
+    model.add(sum(take for take, _ in of) <= sheets)
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 2
+    solver.parameters.max_time_in_seconds = max(LEAST_S, seconds)
+    status = solver.solve(model)
+    if status == cp_model.INFEASIBLE:
+        return []
+    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        return None
+    return [(one.sheet, one.block) for take, one in of for _ in range(solver.value(take))]

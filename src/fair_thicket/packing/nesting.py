@@ -1,0 +1,323 @@
+"""Outlines nested on as few sheets as may be, then into as short a part of each as may be.
+
+Glossary
+--------
+gap
+    Least distance between two pieces.
+edge
+    Margin of a sheet that stays free, for a hand to hold it.
+used
+    How far a sheet is taken along its width; what is left beyond it is kept as one strip.
+
+Notes
+-----
+A first layout comes from the raster (`raster_nest`): dependable, the same every time. While it takes more sheets than
+the bound says (`bounds`), pieces are shared out anew on one sheet fewer, and a library for irregular nesting tries each
+(`strips`); what then is left of the time makes the sheets shorter. Every layout is held against exact outlines before
+it is taken, whoever made it.
+"""
+
+import itertools
+import time
+from collections.abc import Callable, Iterable, Sequence
+from typing import Literal, NamedTuple
+
+import numpy as np
+import shapely
+
+from fair_thicket.model.basics import Ring
+from fair_thicket.model.errors import InputError
+from fair_thicket.packing.bounds import fewest_by_size
+from fair_thicket.packing.raster_nest import Raster, Spot, Wanted
+from fair_thicket.packing.strips import shorten
+from fair_thicket.shape.outline import to_area
+
+Turns = Literal["any", "half", "none"]
+GoOn = Callable[[], bool]
+ROUGH_CELLS = 110
+FIRST_ANGLES, FINE_ANGLES = tuple(range(0, 360, 90)), tuple(range(0, 360, 30))
+CLOSE_MM = 1e-6
+"""Gaps that are short by no more than this are kept."""
+MOST_PIECES = 600
+SHORT_S, START_S = 1.0, 0.4
+"""The library thinks in whole seconds, and takes so long to start."""
+FULL = 0.97
+"""A sheet cannot be filled by more than this where outlines are irregular; more is not tried."""
+
+
+class NestPiece(NamedTuple):
+    """A piece to nest: its outline about its own (0, 0), mm, and how many there are."""
+
+    id: str
+    outline: Ring
+    copies: int = 1
+
+
+class NestedSheet(NamedTuple):
+    """A sheet with its pieces, and how far it is taken along its width, mm, the free edge not counted."""
+
+    spots: tuple[Spot, ...]
+    used_mm: float
+
+
+class Nesting(NamedTuple):
+    """A layout.
+
+    Attributes
+    ----------
+    sheets : tuple of NestedSheet
+    bound : int
+        No layout takes fewer sheets.
+    """
+
+    sheets: tuple[NestedSheet, ...]
+    bound: int
+
+
+def nest(
+    pieces: Sequence[NestPiece],
+    sheet_mm: tuple[float, float],
+    *,
+    gap_mm: float = 3.0,
+    edge_mm: float = 10.0,
+    turns: Turns = "any",
+    seconds: float = 2.0,
+    seed: int = 1,
+    go_on: GoOn = lambda: True,
+    told: Callable[[Nesting], object] = lambda _: None,
+) -> Nesting:
+    """Nest pieces on sheets.
+
+    Parameters
+    ----------
+    pieces : sequence of NestPiece
+    sheet_mm : (width, height)
+    gap_mm, edge_mm : float
+    turns : str
+        Which turns are allowed: any, only half turns, or none.
+    seconds : float
+        So long it may take to better the first layout.
+    go_on : callable
+        Asked now and then; False ends the search with the best so far.
+    told : callable
+        Called with every layout that is better than the one before, the first soon.
+
+    Raises
+    ------
+    InputError
+        A piece that fits no sheet, an outline that encloses nothing, more pieces than can be thought through.
+    """
+    wanted = _wanted(pieces)
+    room = (sheet_mm[0] - 2 * edge_mm, sheet_mm[1] - 2 * edge_mm)
+    if min(room) <= 0:
+        raise InputError(f"Nothing is left of a sheet of {sheet_mm[0]:g} × {sheet_mm[1]:g} mm inside its free edge.")
+    if not wanted:
+        return Nesting((), 0)
+    end = time.monotonic() + seconds
+
+    def has_time() -> bool:
+        return time.monotonic() < end and go_on()
+
+    task = _Task(wanted, room, gap_mm, edge_mm, turns, seed, has_time, go_on)
+    best = _lay_first(task)
+    told(task.nesting(best))
+    if has_time() and len(best) > task.bound:
+        best = _take_fewer(task, best, told)
+    if has_time():
+        best = _shorten_each(task, best, end, told)
+    return task.nesting(best)
+
+
+Layout = list[list[Spot]]
+
+
+class _Task:
+    """What is to be laid out, and how a layout is judged."""
+
+    def __init__(
+        self,
+        wanted: list[Wanted],
+        room: tuple[float, float],
+        gap_mm: float,
+        edge_mm: float,
+        turns: Turns,
+        seed: int,
+        go_on: GoOn,
+        asked: GoOn,
+    ) -> None:
+        self.wanted, self.room, self.gap, self.edge, self.turns = wanted, room, gap_mm, edge_mm, turns
+        self.seed, self.go_on = seed, go_on
+        self.asked = asked  # a child that was started may end its second
+        self.by_id = {one.id: one for one in wanted}
+        self.sizes = [float(shapely.buffer(one.area, gap_mm / 2).area) for one in wanted]
+        # pieces grown by half the gap share nothing, and all lie in the room grown by as much
+        self.whole = float(shapely.buffer(shapely.box(0, 0, *room), gap_mm / 2).area)
+        self.bound = fewest_by_size(self.sizes, self.whole)
+
+    @property
+    def angles(self) -> Sequence[float] | None:
+        """Turns as the library asks for them."""
+        return {"any": None, "half": (0.0, 180.0), "none": (0.0,)}[self.turns]
+
+    def nesting(self, layout: Layout) -> Nesting:
+        """Give a layout as it is told: places on the sheet, the fullest sheets first."""
+        sheets = []
+        for spots in sorted(layout, key=lambda one: -self.reach(one)):
+            moved = tuple(one._replace(x_mm=one.x_mm + self.edge, y_mm=one.y_mm + self.edge) for one in spots)
+            sheets.append(NestedSheet(moved, self.reach(spots)))
+        return Nesting(tuple(sheets), self.bound)
+
+    def reach(self, spots: Iterable[Spot]) -> float:
+        """How far some places reach along the width."""
+        return max((float(self.lay(one).bounds[2]) for one in spots), default=0.0)
+
+    def lay(self, spot: Spot) -> shapely.Polygon:
+        """Give a piece in its place."""
+        return lay(self.by_id[spot.id].area, spot)
+
+    def is_sound(self, spots: Sequence[Spot]) -> bool:
+        """Whether pieces lie within the room and keep their gap, exactly."""
+        laid = np.array([self.lay(one) for one in spots], dtype=object)
+        left, top, right, bottom = shapely.bounds(laid).T
+        if min(left.min(), top.min()) < -CLOSE_MM or right.max() > self.room[0] + CLOSE_MM:
+            return False
+        if bottom.max() > self.room[1] + CLOSE_MM:
+            return False
+        tree = shapely.STRtree(laid)
+        first, second = tree.query(laid, predicate="dwithin", distance=max(self.gap - CLOSE_MM, 0.0))
+        keep = first < second
+        if self.gap > CLOSE_MM:
+            return not keep.any()
+        shared = shapely.area(shapely.intersection(laid[first[keep]], laid[second[keep]]))
+        return bool((shared <= CLOSE_MM).all())
+
+
+def lay(area: shapely.Polygon, spot: Spot) -> shapely.Polygon:
+    """Turn an outline about (0, 0), clockwise as seen, and move it to its place."""
+    turned = shapely.affinity.rotate(area, spot.angle_deg, origin=(0, 0))
+    return shapely.affinity.translate(turned, spot.x_mm, spot.y_mm)
+
+
+def _wanted(pieces: Sequence[NestPiece]) -> list[Wanted]:
+    """Give every single piece, the largest first."""
+    if sum(piece.copies for piece in pieces) > MOST_PIECES:
+        raise InputError(f"More than {MOST_PIECES} pieces cannot be nested at once; part the job.")
+    found = []
+    for piece in pieces:
+        area = to_area(piece.outline)
+        if area.is_empty or area.area <= 0 or not area.is_valid:
+            raise InputError(f"The outline of “{piece.id}” encloses nothing, or crosses itself; draw it anew.")
+        whole = max(shapely.get_parts(area), key=lambda part: part.area)
+        found += [Wanted(piece.id, shapely.Polygon(whole.exterior))] * piece.copies
+    return sorted(found, key=lambda one: -one.area.area)
+
+
+def _lay_first(task: _Task) -> Layout:
+    """Lay pieces out by the raster: soon by a few turns, then by more if that did not take the fewest."""
+    best: Layout | None = None
+    for angles, cells in _tries(task.turns):
+        if best is not None and (len(best) <= task.bound or not task.go_on()):
+            break
+        raster = Raster(task.room, gap_mm=task.gap, angles=angles, cells=cells)
+        if not raster.place_all(task.wanted, (lambda: True) if best is None else task.go_on):
+            break
+        if raster.left:
+            continue
+        if (best is None or len(raster.sheets) < len(best)) and all(map(task.is_sound, raster.sheets)):
+            best = raster.sheets
+    return best if best is not None else _one_each(task)
+
+
+def _tries(turns: Turns) -> list[tuple[Sequence[float], int]]:
+    few: Sequence[float] = {"any": FIRST_ANGLES, "half": (0, 180), "none": (0,)}[turns]
+    many: Sequence[float] = FINE_ANGLES if turns == "any" else few
+    return [(few, ROUGH_CELLS), (many, 230), (many, 460)]
+
+
+def _one_each(task: _Task) -> Layout:
+    """Lay every piece on a sheet of its own, turned as it fits; what fits none is told."""
+    layout = []
+    for one in task.wanted:
+        spot = _fit_alone(task, one)
+        if spot is None:
+            room = f"{task.room[0]:g} × {task.room[1]:g} mm"
+            raise InputError(
+                f"“{one.id}” fits no sheet: {room} are free on it; take a larger sheet or a narrower edge."
+            )
+        layout.append([spot])
+    return layout
+
+
+def _fit_alone(task: _Task, one: Wanted) -> Spot | None:
+    angles: Iterable[float] = {"any": np.arange(0, 360, 1.5).tolist(), "half": (0.0, 180.0), "none": (0.0,)}[task.turns]
+    box = shapely.minimum_rotated_rectangle(one.area)
+    corners = shapely.get_coordinates(box)
+    if task.turns == "any" and len(corners) > 2:
+        along = float(np.degrees(np.arctan2(*(corners[1] - corners[0])[::-1])))
+        angles = itertools.chain((-along, 90 - along), angles)
+    for angle in angles:
+        turned = shapely.affinity.rotate(one.area, angle, origin=(0, 0))
+        left, top, right, bottom = turned.bounds
+        if right - left <= task.room[0] + CLOSE_MM and bottom - top <= task.room[1] + CLOSE_MM:
+            return Spot(one.id, -left, -top, angle % 360)
+    return None
+
+
+def _take_fewer(task: _Task, best: Layout, told: Callable[[Nesting], object]) -> Layout:
+    """Share pieces out on one sheet fewer as long as each sheet can be laid out."""
+    while len(best) > task.bound and task.go_on():
+        fewer = len(best) - 1
+        if sum(task.sizes) > FULL * fewer * task.whole:
+            break
+        found = None
+        for number in range(3):
+            found = _lay_on(task, _share_out(task, fewer, number), seed=task.seed + number)
+            if found is not None or not task.go_on():
+                break
+        if found is None:
+            break
+        best = found
+        told(task.nesting(best))
+    return best
+
+
+def _share_out(task: _Task, sheets: int, number: int) -> list[list[Wanted]]:
+    """Share pieces out so that all sheets are about as full: the largest first, each to the emptiest."""
+    chance = np.random.default_rng(task.seed + number)
+    weights = np.array(task.sizes) * (chance.uniform(0.85, 1.15, len(task.sizes)) if number else 1.0)
+    shares: list[list[Wanted]] = [[] for _ in range(sheets)]
+    full = [0.0] * sheets
+    for index in np.argsort(-weights, kind="stable").tolist():
+        at = min(range(sheets), key=full.__getitem__)
+        shares[at].append(task.wanted[index])
+        full[at] += task.sizes[index]
+    return shares
+
+
+def _lay_on(task: _Task, shares: Sequence[Sequence[Wanted]], *, seed: int) -> Layout | None:
+    layout = []
+    for share in shares:
+        spots = shorten(
+            share, task.room, gap_mm=task.gap, angles=task.angles, seconds=SHORT_S, seed=seed, go_on=task.asked
+        )
+        if spots is None or not task.is_sound(spots):
+            return None
+        layout.append(spots)
+    return layout
+
+
+def _shorten_each(task: _Task, best: Layout, end: float, told: Callable[[Nesting], object]) -> Layout:
+    """Make every sheet shorter with what is left of the time, the emptiest first: there a strip is most worth."""
+    order = sorted(range(len(best)), key=lambda index: task.reach(best[index]))
+    for position, index in enumerate(order):
+        left = (end - time.monotonic()) / (len(order) - position) - START_S
+        if left < SHORT_S or not task.go_on():
+            break
+        share = [task.by_id[spot.id] for spot in best[index]]
+        spots = shorten(
+            share, task.room, gap_mm=task.gap, angles=task.angles, seconds=left, seed=task.seed, go_on=task.asked
+        )
+        if spots is not None and task.is_sound(spots) and task.reach(spots) < task.reach(best[index]):
+            best = [spots if number == index else one for number, one in enumerate(best)]
+            told(task.nesting(best))
+    return best
