@@ -29,6 +29,7 @@ from fair_thicket.model.pieces import (
     Wash,
     stamps_of,
 )
+from fair_thicket.model.sheets import SheetRules
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.units import Unit
 
@@ -82,6 +83,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     dismissed : tuple of Dismissal
     pattern : str
         Key of the patterned paper of the base; empty for plain card.
+    sheets : SheetRules
+        How its sheets are laid out.
     light : str
         Side from which light falls.
     shade_order : str
@@ -104,6 +107,7 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     dismissed: Annotated[tuple[Dismissal, ...], msgspec.Meta(max_length=MOST_DISMISSED)] = ()
     light: Light = "left"
     pattern: str = ""
+    sheets: SheetRules = SheetRules()
     shade_order: ShadeOrder = "dark first"
 
     @property

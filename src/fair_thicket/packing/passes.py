@@ -1,0 +1,153 @@
+"""Dies laid on the plate of a machine: each once a pass, with room between, in the fewest passes.
+
+Notes
+-----
+A first plan takes, pass by pass, one of each die that is still wanted, those wanted most often first. While that is
+more passes than the bound says, CP-SAT shares the dies out on one pass fewer, by area and each once a pass; every pass
+is then laid out, and dies that find no room together are not put together again.
+"""
+
+import time
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
+
+from fair_thicket.model.errors import InputError
+from fair_thicket.packing.bounds import fewest_by_size
+from fair_thicket.packing.nesting import NestedSheet, NestPiece, nest
+
+GoOn = Callable[[], bool]
+TRY_S = 1.6
+
+
+class PassPlan(NamedTuple):
+    """Passes through a machine.
+
+    Attributes
+    ----------
+    passes : tuple of NestedSheet
+        What lies on the plate, mm from its corner.
+    bound : int
+        No plan takes fewer.
+    """
+
+    passes: tuple[NestedSheet, ...]
+    bound: int
+
+    @property
+    def is_fewest(self) -> bool:
+        """Whether it is proven that no plan takes fewer passes."""
+        return len(self.passes) == self.bound
+
+
+def plan_passes(
+    dies: Sequence[NestPiece],
+    plate_mm: tuple[float, float],
+    *,
+    gap_mm: float = 3.0,
+    seconds: float = 2.0,
+    go_on: GoOn = lambda: True,
+) -> PassPlan:
+    """Plan the passes of some dies; `copies` says how often each is to cut.
+
+    Raises
+    ------
+    InputError
+        A die that is larger than the plate.
+    """
+    wanted = [die for die in dies if die.copies > 0]
+    if not wanted:
+        return PassPlan((), 0)
+    end = time.monotonic() + seconds
+    task = _Task(wanted, plate_mm, gap_mm)
+    best = task.first()
+    while len(best) > task.bound and time.monotonic() < end and go_on():
+        fewer = task.share_out(len(best) - 1, end)
+        if fewer is None:
+            break
+        best = fewer
+    return PassPlan(tuple(best), task.bound)
+
+
+class _Task:
+    """Dies by their place, what is known of which fit a plate together, and the bound."""
+
+    def __init__(self, dies: Sequence[NestPiece], plate_mm: tuple[float, float], gap_mm: float) -> None:
+        self._dies, self._plate, self._gap = dies, plate_mm, gap_mm
+        self._known: dict[frozenset[int], NestedSheet | None] = {}
+        self._sizes = [_grown_area(die, gap_mm) for die in dies]
+        self._room = (plate_mm[0] + gap_mm) * (plate_mm[1] + gap_mm)
+        every = [size for size, die in zip(self._sizes, dies, strict=True) for _ in range(die.copies)]
+        self.bound = max(*(die.copies for die in dies), fewest_by_size(every, self._room))
+
+    def lay(self, chosen: frozenset[int], seconds: float = 0.0) -> NestedSheet | None:
+        """Lay some dies on one plate; None where no room is found for all."""
+        if sum(self._sizes[index] for index in chosen) > self._room:
+            return None
+        if chosen not in self._known or (seconds and self._known[chosen] is None):
+            pieces = [self._dies[index]._replace(copies=1) for index in sorted(chosen)]
+            made = nest(pieces, self._plate, gap_mm=self._gap, edge_mm=0.0, seconds=seconds)
+            self._known[chosen] = made.sheets[0] if len(made.sheets) == 1 else None
+        return self._known[chosen]
+
+    def first(self) -> list[NestedSheet]:
+        """Fill pass after pass with one of each die that is still wanted."""
+        left = [die.copies for die in self._dies]
+        passes = []
+        while any(left):
+            order = sorted(
+                (index for index, count in enumerate(left) if count), key=lambda one: (-left[one], -self._sizes[one])
+            )
+            whole = self.lay(frozenset(order))
+            chosen = set(order) if whole is not None else self._fill(order)
+            laid = self.lay(frozenset(chosen))
+            if laid is None:
+                raise InputError(f"“{self._dies[order[0]].id}” is larger than the plate of the machine.")
+            passes.append(laid)
+            for index in chosen:
+                left[index] -= 1
+        return passes
+
+    def _fill(self, order: Sequence[int]) -> set[int]:
+        chosen: set[int] = set()
+        for index in order:
+            if sum(self._sizes[one] for one in chosen) + self._sizes[index] <= self._room:
+                more = frozenset(chosen | {index})
+                if self.lay(more) is not None:
+                    chosen = set(more)
+        return chosen or {order[0]}
+
+    def share_out(self, passes: int, end: float) -> list[NestedSheet] | None:
+        """Share the dies out on so many passes; None where no way was found in time, or there is none."""
+        from ortools.sat.python import cp_model  # takes long to load
+
+        model = cp_model.CpModel()
+        on = [[model.new_bool_var("") for _ in range(passes)] for _ in self._dies]
+        for row, die in zip(on, self._dies, strict=True):
+            model.add(sum(row) == die.copies)
+        for number in range(passes):
+            taken = [round(size * 100) * row[number] for size, row in zip(self._sizes, on, strict=True)]
+            model.add(sum(taken) <= round(self._room * 100))
+        solver = cp_model.CpSolver()
+        solver.parameters.num_workers = 2
+        while time.monotonic() < end:
+            solver.parameters.max_time_in_seconds = max(0.1, end - time.monotonic())
+            if solver.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+                return None
+            shares = [
+                frozenset(index for index, row in enumerate(on) if solver.value(row[number]))
+                for number in range(passes)
+            ]
+            misfit = next((share for share in shares if share and self.lay(share, TRY_S) is None), None)
+            if misfit is None:
+                return [laid for share in shares if share and (laid := self.lay(share)) is not None]
+            for number in range(passes):
+                model.add(sum(on[index][number] for index in misfit) <= len(misfit) - 1)
+        return None
+
+
+def _grown_area(die: NestPiece, gap_mm: float) -> float:
+    import shapely
+
+    from fair_thicket.shape.outline import to_area
+
+    return float(shapely.buffer(to_area(die.outline), gap_mm / 2).area)

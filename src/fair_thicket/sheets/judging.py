@@ -1,0 +1,76 @@
+"""What is to be said of sheets before they are laid out: what fits none, what runs short, what stands in for it."""
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+
+from fair_thicket.ink.difference import difference_of
+from fair_thicket.model.card import Work
+from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.palette import name_of
+from fair_thicket.model.supplies import Paper, Supply
+from fair_thicket.model.units import say_size
+from fair_thicket.packing.bounds import fewest_by_size
+from fair_thicket.sheets.planning import stock_of
+from fair_thicket.sheets.things import Thing, list_things
+
+NEAR_ENOUGH = 8.0
+"""A paper that differs by less from a missing one stands in for it unseen (our own guess)."""
+
+
+def judge(work: Work, supplies: Sequence[Supply] = ()) -> list[Finding]:
+    """Judge the sheets of a card, as files hold it."""
+    papers = [one for one in supplies if isinstance(one, Paper)]
+    things = [one for one in list_things(work) if one.copies]
+    return [*_too_large(work, things, papers), *_short(work, things, papers)]
+
+
+def _too_large(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
+    """Tell what is larger than a sheet of its paper."""
+    for one in things:
+        stock = stock_of(work, one.paper, one.pattern, papers)
+        width, height = sorted(one.size_mm)
+        wide, high = sorted(stock.sheet_mm)
+        if width > wide + 1e-6 or height > high + 1e-6:
+            unit = work.card.unit
+            yield Finding(
+                "too-large",
+                Weight.CAUTION,
+                f"The {one.name} is larger than a sheet of {stock.name}",
+                f"It measures {say_size(*one.size_mm, unit)}, a sheet {say_size(*stock.sheet_mm, unit)}: join it of "
+                "two, or take a larger sheet.",
+                round(max(width - wide, height - high), 1),
+                "mm",
+                one.pieces,
+            )
+
+
+def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
+    """Tell papers of which there are too few sheets, by area alone: no layout could do with those."""
+    areas: dict[tuple[str, str], list[float]] = defaultdict(list)
+    pieces: dict[tuple[str, str], list[str]] = defaultdict(list)
+    for one in things:
+        areas[one.paper, one.pattern] += [float(one.area.area)] * one.copies
+        pieces[one.paper, one.pattern] += one.pieces
+    for (colour, pattern), sizes in areas.items():
+        stock = stock_of(work, colour, pattern, papers)
+        if stock.left is None:
+            continue
+        least = fewest_by_size(sizes, stock.sheet_mm[0] * stock.sheet_mm[1])
+        if least <= stock.left:
+            continue
+        others = [one for one in papers if one.colour != colour and one.sheets_left >= least]
+        nearest = min(others, key=lambda one: difference_of(one.colour, colour), default=None)
+        text = f"At least {least} are wanted and {stock.left} are left: buy {least - stock.left}."
+        if nearest is not None:
+            off = difference_of(nearest.colour, colour)
+            how = "unseen" if off <= NEAR_ENOUGH else f"{off:.0f} off"
+            text += f" {nearest.name} ({name_of(nearest.colour)}) could stand in, {how}."
+        yield Finding(
+            "sheets-short",
+            Weight.CAUTION,
+            f"Too few sheets of {stock.name}",
+            text,
+            float(least - stock.left),
+            "count",
+            tuple(dict.fromkeys(pieces[colour, pattern])),
+        )

@@ -1,0 +1,247 @@
+"""All sheets of a card planned: stamping sheets with their placings, passes of the machine, cuts of card stock.
+
+Glossary
+--------
+paper
+    A colour of card stock, or one patterned paper, with the size of its sheets and how many there are.
+"""
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Sequence
+from typing import NamedTuple
+
+import shapely
+
+from fair_thicket.model.card import Work
+from fair_thicket.model.errors import InputError
+from fair_thicket.model.palette import name_of
+from fair_thicket.model.pieces import Border, Colour
+from fair_thicket.model.supplies import Paper, Supply
+from fair_thicket.packing.nesting import Nesting, NestPiece, Turns, nest
+from fair_thicket.packing.passes import PassPlan, plan_passes
+from fair_thicket.packing.placings import Placing, plan_placings
+from fair_thicket.packing.stock import StockPiece, StockPlan, StockSheet, plan_cuts
+from fair_thicket.shape.outline import to_outline
+from fair_thicket.sheets.things import Thing, list_things, spare_of
+
+GoOn = Callable[[], bool]
+BORDER_ROOM_MM = 6.0
+"""A piece of card for a border or a frame die is larger than the die by this (common practice: a little larger)."""
+
+
+class Stock(NamedTuple):
+    """A paper as it is taken: its name, colour, pattern, sheet, and how many sheets are left; None when not owned."""
+
+    name: str
+    colour: Colour
+    pattern: str
+    sheet_mm: tuple[float, float]
+    left: int | None
+
+
+class StampingSheets(NamedTuple):
+    """Sheets of one paper that are stamped, and how.
+
+    Attributes
+    ----------
+    stock : Stock
+    sheet_mm : (float, float)
+        As it goes into the platform.
+    nesting : Nesting
+        Ids are keys of things.
+    placings : tuple of tuple of Placing
+        Of each sheet.
+    """
+
+    stock: Stock
+    sheet_mm: tuple[float, float]
+    nesting: Nesting
+    placings: tuple[tuple[Placing, ...], ...]
+
+
+class CardStock(NamedTuple):
+    """Sheets of one paper that are cut with a trimmer; ids are keys of things."""
+
+    stock: Stock
+    plan: StockPlan
+
+
+class Need(NamedTuple):
+    """How many sheets of a paper are wanted, and how many there are; None when it is not owned."""
+
+    stock: Stock
+    wanted: int
+
+    @property
+    def short(self) -> int:
+        """Sheets to buy."""
+        return max(0, self.wanted - (self.stock.left or 0))
+
+
+class SheetsPlan(NamedTuple):
+    """All sheets of a card.
+
+    Attributes
+    ----------
+    things : list of Thing
+    stamping : list of StampingSheets
+    passes : PassPlan
+        Ids are keys of things; a die that is also laid for another thing has that thing's key.
+    stock : list of CardStock
+    needs : list of Need
+    misfits : list of str
+        Whole sentences about what fits nowhere.
+    """
+
+    things: list[Thing]
+    stamping: list[StampingSheets]
+    passes: PassPlan
+    stock: list[CardStock]
+    needs: list[Need]
+    misfits: list[str]
+
+    def find(self, key: str) -> Thing:
+        """Give the thing of a key."""
+        return next(one for one in self.things if one.key == key)
+
+
+def plan_sheets(
+    work: Work, supplies: Sequence[Supply] = (), *, seconds: float = 2.0, go_on: GoOn = lambda: True
+) -> SheetsPlan:
+    """Plan the sheets of a card, as files hold it.
+
+    Parameters
+    ----------
+    supplies : sequence of Supply
+        The maker's own; papers say their sheets.
+    seconds : float
+        For each kind of sheet.
+    """
+    things = list_things(work)
+    papers = [one for one in supplies if isinstance(one, Paper)]
+    by_paper: dict[tuple[Colour, str], list[Thing]] = defaultdict(list)
+    for thing in things:
+        by_paper[thing.paper, thing.pattern].append(thing)
+    stamping: list[StampingSheets] = []
+    stock: list[CardStock] = []
+    needs: list[Need] = []
+    misfits: list[str] = []
+    for (colour, pattern), own in by_paper.items():
+        paper = stock_of(work, colour, pattern, papers)
+        wanted = 0
+        images = [one for one in own if one.is_stamped and one.copies]
+        if images:
+            try:
+                sheets = _stamp(work, paper, images, seconds, go_on)
+                stamping.append(sheets)
+                wanted += len(sheets.nesting.sheets)
+            except InputError as problem:
+                misfits.append(str(problem))
+        cut = [one for one in own if not one.is_stamped and one.copies]
+        if cut:
+            try:
+                plan = _cut(work, paper, cut, seconds, go_on)
+                stock.append(CardStock(paper, plan))
+                wanted += len(plan.sheets)
+            except InputError as problem:
+                misfits.append(str(problem))
+        needs.append(Need(paper, wanted))
+    try:
+        passes = _pass(work, things, seconds, go_on)
+    except InputError as problem:
+        passes = PassPlan((), 0)
+        misfits.append(str(problem))
+    return SheetsPlan(things, stamping, passes, stock, needs, misfits)
+
+
+def stock_of(work: Work, colour: Colour, pattern: str, papers: Iterable[Paper]) -> Stock:
+    """Give the paper that a thing is cut from: the maker's own of that colour, else a sheet of the usual size."""
+    rules = work.card.sheets
+    if pattern and work.stash.has(pattern):
+        paper = work.stash.find(pattern)
+        return Stock(paper.name, colour, pattern, (paper.width_mm, paper.height_mm), None)
+    own = max((one for one in papers if one.colour == colour), key=lambda one: one.sheets_left, default=None)
+    if own is not None:
+        return Stock(own.name, colour, "", (own.width_mm, own.height_mm), own.sheets_left)
+    return Stock(f"{name_of(colour)} card", colour, "", rules.sheet_mm, None)
+
+
+def _stamp(work: Work, stock: Stock, images: Sequence[Thing], seconds: float, go_on: GoOn) -> StampingSheets:
+    rules = work.card.sheets
+    sheet = _within(stock.sheet_mm, rules.platform_mm)
+    pieces = [
+        NestPiece(one.key, to_outline(_whole(one))[0], one.copies + spare_of(work, one) * rules.cards) for one in images
+    ]
+    turns: Turns = rules.turns
+    gap = rules.scissors_mm if any(one.tool != "die" for one in images) else 0.5
+    made = nest(pieces, sheet, gap_mm=gap, edge_mm=rules.hold_mm, turns=turns, seconds=seconds, go_on=go_on)
+    stamps = {one.key: one.stamp for one in images}
+    owned = {stamp.id: stamp.copies for stamp in work.stash.stamps}
+    placings = tuple(
+        tuple(plan_placings(one.spots, [stamps[spot.id] for spot in one.spots], sheet, owned)) for one in made.sheets
+    )
+    return StampingSheets(stock, sheet, made, placings)
+
+
+def _within(sheet: tuple[float, float], platform: tuple[float, float]) -> tuple[float, float]:
+    """Give a sheet as large as the platform takes, lying as it lies best."""
+    ways = [(min(sheet[0], wide), min(sheet[1], high)) for wide, high in (platform, platform[::-1])]
+    width, height = max(ways, key=lambda way: way[0] * way[1])
+    return (max(width, height), min(width, height))
+
+
+def _whole(thing: Thing) -> shapely.Polygon:
+    """Give a thing's outline as one ring; of one in several parts what holds them all."""
+    parts = shapely.get_parts(thing.area)
+    if len(parts) == 1:
+        return shapely.Polygon(parts[0].exterior)
+    hull = shapely.convex_hull(thing.area)
+    return hull if isinstance(hull, shapely.Polygon) else shapely.Polygon(shapely.box(*thing.area.bounds))
+
+
+def _cut(work: Work, stock: Stock, things: Sequence[Thing], seconds: float, go_on: GoOn) -> StockPlan:
+    """Cut panels, strips and bases out of card stock, and what is die cut a rectangle a little larger than its die."""
+    pieces = []
+    for one in things:
+        width, height = one.size_mm
+        room = BORDER_ROOM_MM if one.tool in {"die", "knife"} else 0.0
+        many = one.copies * (_cuts_of(work, one) if one.what == "border" else 1)
+        if one.what == "border" and one.tool == "die":
+            width = work.stash.find(one.stamp).width_mm
+        pieces.append(StockPiece(one.key, width + room, height + room, many, turns=not stock.pattern))
+    sheet = StockSheet(stock.name, *stock.sheet_mm, None)
+    return plan_cuts([sheet], pieces, kerf_mm=work.card.sheets.kerf_mm, seconds=seconds, go_on=go_on)
+
+
+def _cuts_of(work: Work, thing: Thing) -> int:
+    """How many cuts of its die a border is joined from."""
+    for pieces in (work.card.pieces, work.card.inside):
+        for piece in pieces:
+            if piece.id in thing.pieces and isinstance(piece, Border):
+                die = work.stash.find(piece.stamp).width_mm
+                return max(1, len(piece.cuts), -(-round(piece.length_mm) // max(1, round(die))))
+    return 1
+
+
+def _pass(work: Work, things: Sequence[Thing], seconds: float, go_on: GoOn) -> PassPlan:
+    """Plan the passes of dies: each die once a pass, whatever paper lies under it."""
+    dies: dict[tuple[str, bytes], NestPiece] = {}
+    for one in things:
+        if one.tool != "die" or not one.copies:
+            continue
+        is_border = one.what == "border"
+        outline = _die_outline(work, one) if is_border else _whole(one)
+        many = one.copies * (_cuts_of(work, one) if is_border else 1)
+        key = (one.stamp, b"" if one.stamp and is_border else shapely.normalize(outline).wkb)
+        known = dies.get(key)
+        ring = to_outline(outline)[0]
+        dies[key] = NestPiece(one.key, ring, many) if known is None else known._replace(copies=known.copies + many)
+    return plan_passes(
+        list(dies.values()), work.card.sheets.plate_mm, gap_mm=work.card.sheets.die_gap_mm, seconds=seconds, go_on=go_on
+    )
+
+
+def _die_outline(work: Work, thing: Thing) -> shapely.Polygon:
+    """Give a border die's own steel: as long as the die is, as high as its cut."""
+    stamp = work.stash.find(thing.stamp)
+    return shapely.box(-stamp.width_mm / 2, -stamp.height_mm / 2, stamp.width_mm / 2, stamp.height_mm / 2)

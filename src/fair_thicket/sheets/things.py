@@ -1,0 +1,220 @@
+"""What there is to make for a card, from its pieces: every impression to cut out, die cut, panel, strip, and the base.
+
+Glossary
+--------
+thing
+    What is made in one go, alike for all of its copies.
+blank
+    A further equal cut of a piece that is glued up of several.
+"""
+
+from collections.abc import Iterator, Sequence
+from typing import Literal, NamedTuple
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from fair_thicket.edits.colouring import parts_of
+from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
+from fair_thicket.model.formats import blank_of
+from fair_thicket.model.pieces import Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
+from fair_thicket.model.stash import DRAWN_TAG, Kind
+from fair_thicket.shape.outline import Area
+from fair_thicket.shape.paper import local_area, only_areas
+
+What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank"]
+Tool = Literal["die", "scissors", "trimmer", "knife"]
+HARD_PARTS = 16
+"""An image of so many parts to colour is worth a spare."""
+FOLDED_MM = 12.0
+"""Paper that a folded end of a banner takes more."""
+
+
+class Thing(NamedTuple):
+    """A thing to make.
+
+    Attributes
+    ----------
+    key : str
+        The piece's id; with ``/blank`` for its blanks, and ``base`` for the card's base.
+    name : str
+    what : str
+    tool : str
+        What cuts it out.
+    paper : colour
+    pattern : str
+        Key of its patterned paper; empty for plain.
+    area : area
+        Its outline about its own middle, mm, openings left open.
+    copies : int
+        For all cards.
+    stamp : str
+        What it is made with; empty for none.
+    side : str
+        ``front`` or ``inside``; empty for the base.
+    pieces : tuple of str
+        Ids of pieces that are made of it.
+    falls_out : tuple of (float, float)
+        Width and height of what falls out of it and may be of use, mm.
+    note : str
+    """
+
+    key: str
+    name: str
+    what: What
+    tool: Tool
+    paper: Colour
+    pattern: str
+    area: Area
+    copies: int
+    stamp: str
+    side: str
+    pieces: tuple[str, ...]
+    falls_out: tuple[tuple[float, float], ...] = ()
+    note: str = ""
+
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Width and height of the box round it."""
+        left, top, right, bottom = self.area.bounds
+        return float(right - left), float(bottom - top)
+
+    @property
+    def is_stamped(self) -> bool:
+        """Whether it is stamped on a sheet before it is cut out."""
+        return self.what == "image"
+
+    @property
+    def is_rectangle(self) -> bool:
+        """Whether a trimmer makes it."""
+        return self.tool == "trimmer"
+
+
+LEAST_OF_USE_MM = 25.0
+"""What falls out of an opening is of use from this size on (our own guess)."""
+
+
+def list_things(work: Work) -> list[Thing]:
+    """List all that is to be made for the cards of a work, both sides and the base, each thing once.
+
+    The work is as files hold it: its `pieces` are the front's.
+    """
+    rules = work.card.sheets
+    things = [_base(work)]
+    for side, turned in sides_of(work):
+        names = name_pieces(turned)
+        for piece in turned.card.pieces:
+            if isinstance(piece, PaperPiece) and not isinstance(piece, Embellishment):
+                things += _things_of(piece, turned, side, names[piece.id])
+    return [one._replace(copies=one.copies * rules.cards) for one in _alike(things)]
+
+
+def spare_of(work: Work, thing: Thing) -> int:
+    """How many more of a thing are stamped in case the first fails."""
+    if not work.card.sheets.spares or not thing.is_stamped:
+        return 0
+    return int(len(parts_of(work.stash.find(thing.stamp))) >= HARD_PARTS)
+
+
+def _base(work: Work) -> Thing:
+    width, height, score = blank_of(work.card.panel, work.card.fold)
+    note = f"scored at {score:g} mm"
+    return Thing(
+        "base", "card base", "base", "trimmer", work.card.paper, work.card.pattern, _box(width, height), 1, "", "", (),
+        note=note,
+    )  # fmt: skip
+
+
+def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing]:
+    """Give what is made for one piece of paper: itself, and its blanks."""
+    if not isinstance(piece, PaperPiece):
+        return
+    paper = piece.colour or WHITE
+    made = _kind_of(piece, work)
+    what, tool, stamp, note = made
+    area = local_area(piece, work.stash)
+    if area.is_empty:
+        return
+    if isinstance(piece, Strip):
+        extra = FOLDED_MM * ((piece.left == "folded") + (piece.right == "folded"))
+        area = _box(piece.width_mm + extra, piece.height_mm)
+    falls = tuple(sorted(_falls_out(area), reverse=True))
+    yield Thing(
+        piece.id, name, what, tool, paper, piece.pattern, area, _count(piece), stamp, side, (piece.id,), falls, note
+    )
+    if piece.layers > 1:
+        blank: Tool = "die" if tool == "die" else tool
+        yield Thing(
+            f"{piece.id}/blank",
+            f"blanks of the {name}",
+            "blank",
+            blank,
+            paper,
+            "",
+            area,
+            piece.layers - 1,
+            stamp,
+            side,
+            (piece.id,),
+            note="glued up behind it",
+        )
+
+
+def _kind_of(piece: PaperPiece, work: Work) -> tuple[What, Tool, str, str]:
+    """Tell what a piece is to be made as: what it is, which tool cuts it, with which stamp, and what to mind."""
+    if isinstance(piece, Cutout):
+        return _kind_of_cutout(piece, work)
+    if isinstance(piece, Border):
+        stamp = work.stash.find(piece.stamp)
+        cuts = max(1, len(piece.cuts))
+        note = f"{cuts} cuts joined" if cuts > 1 else ""
+        return "border", ("knife" if DRAWN_TAG in stamp.tags else "die"), stamp.id, note
+    if isinstance(piece, Strip):
+        return "strip", "trimmer", "", "a letter or two of room at both ends" if piece.words else ""
+    if isinstance(piece, Panel):
+        tool: Tool = "trimmer" if piece.form.kind == "rectangle" and not piece.form.corner_mm else "die"
+        return "panel", tool, "", "windows cut with a die or a knife" if piece.windows else ""
+    return "panel", "scissors", "", ""
+
+
+def _kind_of_cutout(piece: Cutout, work: Work) -> tuple[What, Tool, str, str]:
+    stamp = work.stash.find(piece.stamp)
+    if piece.opening is not None:
+        return "die cut", "die", stamp.id, "falls out of the die; cut nothing for it"
+    if stamp.kind.is_plain:
+        is_frame = stamp.kind is Kind.BACKDROP or bool(piece.across or piece.down)
+        return ("frame" if is_frame else "die cut"), "die", stamp.id, "a scrap a little larger than the die"
+    margin = piece.margin_mm if piece.margin_mm is not None else stamp.die_margin_mm
+    by_die = stamp.die_margin_mm is not None and margin == stamp.die_margin_mm and not piece.joined
+    note = f"{1 + len(piece.joined)} images as one" if piece.joined else ""
+    return "image", ("die" if by_die else "scissors"), stamp.id, note
+
+
+def _count(piece: PaperPiece) -> int:
+    return 0 if isinstance(piece, Cutout) and piece.opening is not None else 1
+
+
+def _falls_out(area: BaseGeometry) -> Iterator[tuple[float, float]]:
+    for part in shapely.get_parts(area):
+        for ring in getattr(part, "interiors", ()):
+            left, top, right, bottom = ring.bounds
+            size = (round(right - left, 1), round(bottom - top, 1))
+            if min(size) >= LEAST_OF_USE_MM:
+                yield size
+
+
+def _alike(things: Sequence[Thing]) -> list[Thing]:
+    """Take together what is made alike: the same outline of the same paper with the same tool."""
+    found: dict[tuple[object, ...], Thing] = {}
+    for one in things:
+        key = (one.what, one.tool, one.stamp, one.paper, one.pattern, one.note, shapely.normalize(one.area).wkb)
+        known = found.get(key)
+        if known is None:
+            found[key] = one
+        else:
+            found[key] = known._replace(copies=known.copies + one.copies, pieces=(*known.pieces, *one.pieces))
+    return list(found.values())
+
+
+def _box(width: float, height: float) -> Area:
+    return only_areas(shapely.box(-width / 2, -height / 2, width / 2, height / 2))
