@@ -21,7 +21,7 @@ from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
 GROUND = {"model", "shape", "laid", "ink", "edits", "fonts"}
-ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "library"}
+ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "sheets", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
@@ -29,23 +29,25 @@ MAY_IMPORT = {
     "laid": {"model", "shape"},
     "ink": {"model", "shape", "laid", "fonts"},
     "edits": {"model", "shape", "laid", "ink"},
+    "packing": {"model", "shape"},
     **dict.fromkeys(ENGINES, GROUND),
+    "sheets": {"packing", *GROUND},
     "files": GROUND - {"edits"},
     "demo": {"intake", "backdrop", "colour", "files", *GROUND},
-    "printing": {"files", "colour", *GROUND},
+    "printing": {"files", "colour", "sheets", "packing", *GROUND},
     "engines": {"model", "laid", "printing", *ENGINES},
     "advice": {"model", "laid", "edits", "engines", "scene"},
     "making": {"model", "engines", "printing"},
-    "shell": {"files", "printing", "engines", "advice", "making", *GROUND, *ENGINES},
+    "shell": {"files", "printing", "packing", "engines", "advice", "making", *GROUND, *ENGINES},
     "cli": {"shell", "engines", "desk"},
-    "desk": {"files", "printing", "engines", "advice", "making", "demo", *GROUND, *ENGINES},
+    "desk": {"files", "printing", "packing", "engines", "advice", "making", "demo", *GROUND, *ENGINES},
 }
 STATION = {"frame", "parts", "session", "theme"}
 DESK_MAY_IMPORT = {
     "theme": set(),
     "session": set(),
     "parts": {"session", "theme"},
-    **dict.fromkeys(("stash", "scene", "masks", "colour", "rehearsal", "paper"), STATION),
+    **dict.fromkeys(("stash", "scene", "masks", "colour", "sheets", "rehearsal", "paper"), STATION),
     "ink": {"scene", *STATION},
 }
 """Of the desk: a station knows no other, but what is done with ink is done on the scene. The frame knows all."""

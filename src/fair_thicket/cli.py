@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from fair_thicket import __version__
-from fair_thicket.shell import card, colour, scan
+from fair_thicket.shell import card, colour, scan, sheets
 from fair_thicket.shell.output import speak
 
 
@@ -85,6 +85,7 @@ def _parser(*, with_engines: bool) -> argparse.ArgumentParser:
     _json_flag(spanned)
 
     _add_colour_words(commands)
+    _add_sheet_words(commands)
     advice = _command(commands, "advice", card.advice, "judge a card")
     rehearse = _command(commands, "rehearse", card.rehearse, "perform the plan on simulated paper")
     printed = _command(commands, "print", card.print_plan, "print the plan as PDF, life size")
@@ -123,6 +124,22 @@ def _add_colour_words(commands: Any) -> None:
     made.add_argument("-o", dest="out", type=Path, required=True, metavar="OUT.thicket")
     made.add_argument("--markers", type=Path, metavar="MARKERS.csv", help="default: those that the card knows")
     made.add_argument("--seed", type=int, default=0, help="another number proposes others")
+    _json_flag(made)
+
+
+def _add_sheet_words(commands: Any) -> None:
+    for name, run, words in (
+        ("nest", sheets.nest, "nest outlines on as few sheets as may be"),
+        ("stock", sheets.stock, "plan how rectangles are cut from card stock"),
+    ):
+        command = _command(commands, name, run, words)
+        command.add_argument("job", type=Path, metavar="JOB.json")
+        command.add_argument("--seconds", type=_number, default=2.0, help="how long it may think; 2 unless said")
+        _json_flag(command)
+    made = _command(commands, "sheets", sheets.sheets, "write the cut list and the cut files of a card")
+    made.add_argument("card", type=Path, metavar="CARD.thicket")
+    made.add_argument("-o", dest="out", type=Path, required=True, metavar="DIR", help="folder for lists and cut files")
+    made.add_argument("--supplies", type=Path, metavar="SUPPLIES.csv", help="your papers, as the Stash writes them")
     _json_flag(made)
 
 

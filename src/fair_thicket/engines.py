@@ -166,6 +166,21 @@ def _colour_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes])
     draw_colour_pages(sheets, side.work, pictures)
 
 
+def _sheet_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
+    from fair_thicket.printing.sheet_pages import draw_sheet_pages
+
+    del pictures
+    if side.name == "front":
+        draw_sheet_pages(sheets, side.work)
+
+
+def _judge_sheets(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
+    from fair_thicket import sheets
+
+    del go_on
+    return sheets.judge(work, known.supplies)
+
+
 def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
     from fair_thicket.printing.border_pages import draw_border_pages, draw_frame_pages, draw_hill_pages
 
@@ -188,5 +203,6 @@ ENGINES = [
         steps=colour.list_steps,
         pages=_colour_pages,
     ),
+    Engine("sheets", "sheets", _judge_sheets, turn=8, pages=_sheet_pages),
     Engine("masks", "masks", _judge_masks, _masks_again, turn=10, steps=masks.list_steps, pages=_mask_pages),
 ]

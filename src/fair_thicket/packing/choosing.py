@@ -31,7 +31,7 @@ class Pattern(NamedTuple):
 
 Of = Sequence[tuple[cp_model.IntVar, Pattern]]
 LEAST_S = 0.3
-SQUARE = 10_000
+SQUARE = 1_000_000
 """Offcuts are compared in whole square millimetres."""
 
 

@@ -123,7 +123,7 @@ def nest(
     told(task.nesting(best))
     if has_time() and len(best) > task.bound:
         best = _take_fewer(task, best, told)
-    if has_time():
+    if has_time() and len(wanted) > 1:
         best = _shorten_each(task, best, end, told)
     return task.nesting(best)
 

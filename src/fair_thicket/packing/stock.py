@@ -26,8 +26,10 @@ from fair_thicket.packing.quick_cuts import pack_quickly
 if TYPE_CHECKING:
     from fair_thicket.packing.choosing import Pattern
 
-UNIT = 100
-"""Of a millimetre: the hundredth is as fine as card stock is cut."""
+UNIT = 1000
+"""Of a millimetre."""
+SLACK = 2
+"""Units by which a sheet is taken larger, so that what fills it exactly still does when its sides are rounded."""
 GoOn = Callable[[], bool]
 MOST_PIECES = 400
 LITTLE_WASTE = 0.02
@@ -67,12 +69,14 @@ class Stroke(NamedTuple):
 
 
 class CutPiece(NamedTuple):
-    """A piece on its sheet: the corner nearest the sheet's own, mm, and whether it is turned."""
+    """A piece on its sheet: the corner nearest the sheet's own, mm, whether it is turned, and its sides as it lies."""
 
     id: str
     x_mm: float
     y_mm: float
     turned: bool
+    w_mm: float = 0.0
+    h_mm: float = 0.0
 
 
 class CutSheet(NamedTuple):
@@ -157,7 +161,7 @@ class _Task:
         self._seconds, self._begun = seconds, time.monotonic()
         self.end = self._begun + seconds
         self._kerf = round(kerf_mm * UNIT)
-        self._sides = [(round(one.w_mm * UNIT), round(one.h_mm * UNIT)) for one in sheets]
+        self._sides = [(round(one.w_mm * UNIT) + SLACK, round(one.h_mm * UNIT) + SLACK) for one in sheets]
         self._kinds = [Kind(round(one.w_mm * UNIT), round(one.h_mm * UNIT), one.copies, one.turns) for one in pieces]
         self.demand = tuple(one.copies for one in pieces)
         self.counts = [one.owned for one in sheets]
@@ -239,7 +243,7 @@ class _Task:
             wide, high = self._sides[sheet]
             right, below = wide - block.width, high - block.height
             offcut = max(max(right - self._kerf, 0) * high, max(below - self._kerf, 0) * wide)
-            made = Pattern(sheet, block, block.cuts + (right > 0) + (below > 0), offcut)
+            made = Pattern(sheet, block, block.cuts + (right > SLACK) + (below > SLACK), offcut)
             rivals = kept.setdefault((sheet, block.counts), [])
             if not any(one.cuts <= made.cuts and one.offcut >= made.offcut for one in rivals):
                 rivals[:] = [one for one in rivals if one.cuts < made.cuts or one.offcut > made.offcut]
@@ -265,7 +269,7 @@ class _Task:
 
     def cut(self, sheet: int, block: Block) -> CutSheet:
         """Lay a pattern out on its sheet."""
-        wide, high = self._sides[sheet]
+        wide, high = (side - SLACK for side in self._sides[sheet])
         cuts: list[Stroke] = []
         right, below = wide - block.width, high - block.height
         offcut = (0, 0)
@@ -287,7 +291,9 @@ class _Task:
         """Part a block whose corner lies at a place into its pieces."""
         x, y = at
         if block.parts is None:
-            pieces.append(CutPiece(self._pieces[block.kind].id, x / UNIT, y / UNIT, block.turned))
+            one = self._pieces[block.kind]
+            sides = (one.h_mm, one.w_mm) if block.turned else (one.w_mm, one.h_mm)
+            pieces.append(CutPiece(one.id, x / UNIT, y / UNIT, block.turned, *sides))
             return
         first, second = block.parts
         if block.beside:

@@ -6,22 +6,24 @@ paper
     A colour of card stock, or one patterned paper, with the size of its sheets and how many there are.
 """
 
-from collections import defaultdict
+from collections import defaultdict, deque
 from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
 import shapely
 
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import Border, Colour
+from fair_thicket.model.stash import Stash
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.packing.nesting import Nesting, NestPiece, Turns, nest
 from fair_thicket.packing.passes import PassPlan, plan_passes
 from fair_thicket.packing.placings import Placing, plan_placings
 from fair_thicket.packing.stock import StockPiece, StockPlan, StockSheet, plan_cuts
-from fair_thicket.shape.outline import to_outline
+from fair_thicket.shape.outline import Area, to_area, to_outline
+from fair_thicket.shape.paper import only_areas
 from fair_thicket.sheets.things import Thing, list_things, spare_of
 
 GoOn = Callable[[], bool]
@@ -91,6 +93,8 @@ class SheetsPlan(NamedTuple):
     needs : list of Need
     misfits : list of str
         Whole sentences about what fits nowhere.
+    dies : dict of str to area
+        What lies on the plate for each key of a pass: a border's die is longer or shorter than the border.
     """
 
     things: list[Thing]
@@ -99,6 +103,7 @@ class SheetsPlan(NamedTuple):
     stock: list[CardStock]
     needs: list[Need]
     misfits: list[str]
+    dies: dict[str, Area]
 
     def find(self, key: str) -> Thing:
         """Give the thing of a key."""
@@ -117,6 +122,9 @@ def plan_sheets(
     seconds : float
         For each kind of sheet.
     """
+    kept = _recall(work, seconds)
+    if kept is not None:
+        return kept
     things = list_things(work)
     papers = [one for one in supplies if isinstance(one, Paper)]
     by_paper: dict[tuple[Colour, str], list[Thing]] = defaultdict(list)
@@ -146,12 +154,27 @@ def plan_sheets(
             except InputError as problem:
                 misfits.append(str(problem))
         needs.append(Need(paper, wanted))
+    dies: dict[str, Area] = {}
     try:
-        passes = _pass(work, things, seconds, go_on)
+        passes = _pass(work, things, dies, seconds, go_on)
     except InputError as problem:
         passes = PassPlan((), 0)
         misfits.append(str(problem))
-    return SheetsPlan(things, stamping, passes, stock, needs, misfits)
+    whole = SheetsPlan(things, stamping, passes, stock, needs, misfits, dies)
+    if go_on():
+        _kept.append((work.card, work.stash, seconds, whole))
+    return whole
+
+
+_kept: "deque[tuple[Card, Stash, float, SheetsPlan]]" = deque(maxlen=6)
+
+
+def _recall(work: Work, seconds: float) -> "SheetsPlan | None":
+    """Give the plan of this very card, where one was thought about at least as long: what is shown is printed."""
+    for card, stash, spent, plan in reversed(_kept):
+        if card is work.card and stash is work.stash and spent >= seconds:
+            return plan
+    return None
 
 
 def stock_of(work: Work, colour: Colour, pattern: str, papers: Iterable[Paper]) -> Stock:
@@ -223,7 +246,7 @@ def _cuts_of(work: Work, thing: Thing) -> int:
     return 1
 
 
-def _pass(work: Work, things: Sequence[Thing], seconds: float, go_on: GoOn) -> PassPlan:
+def _pass(work: Work, things: Sequence[Thing], shapes: dict[str, Area], seconds: float, go_on: GoOn) -> PassPlan:
     """Plan the passes of dies: each die once a pass, whatever paper lies under it."""
     dies: dict[tuple[str, bytes], NestPiece] = {}
     for one in things:
@@ -232,6 +255,7 @@ def _pass(work: Work, things: Sequence[Thing], seconds: float, go_on: GoOn) -> P
         is_border = one.what == "border"
         outline = _die_outline(work, one) if is_border else _whole(one)
         many = one.copies * (_cuts_of(work, one) if is_border else 1)
+        shapes[one.key] = _die_shape(work, one) if is_border else one.area
         key = (one.stamp, b"" if one.stamp and is_border else shapely.normalize(outline).wkb)
         known = dies.get(key)
         ring = to_outline(outline)[0]
@@ -239,6 +263,12 @@ def _pass(work: Work, things: Sequence[Thing], seconds: float, go_on: GoOn) -> P
     return plan_passes(
         list(dies.values()), work.card.sheets.plate_mm, gap_mm=work.card.sheets.die_gap_mm, seconds=seconds, go_on=go_on
     )
+
+
+def _die_shape(work: Work, thing: Thing) -> Area:
+    """Give what a border die cuts, about its middle."""
+    stamp = work.stash.find(thing.stamp)
+    return only_areas(to_area(stamp.outline, stamp.pockets))
 
 
 def _die_outline(work: Work, thing: Thing) -> shapely.Polygon:

@@ -19,6 +19,7 @@ from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
 from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
 from fair_thicket.model.stash import DRAWN_TAG, Kind
+from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.paper import local_area, only_areas
 
@@ -118,7 +119,7 @@ def spare_of(work: Work, thing: Thing) -> int:
 
 def _base(work: Work) -> Thing:
     width, height, score = blank_of(work.card.panel, work.card.fold)
-    note = f"scored at {score:g} mm"
+    note = f"scored at {say_length(score, work.card.unit)}"
     return Thing(
         "base", "card base", "base", "trimmer", work.card.paper, work.card.pattern, _box(width, height), 1, "", "", (),
         note=note,
