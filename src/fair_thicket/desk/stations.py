@@ -8,7 +8,8 @@ if TYPE_CHECKING:
     from fair_thicket.desk.parts.pictures import StampPictures
     from fair_thicket.desk.session.session import Session
 
-STASH, SCENE, MASKS, COLOUR, REHEARSAL, PAPER = "stash", "scene", "masks", "colour", "rehearsal", "paper"
+STASH, SCENE, MASKS, COLOUR, SHEETS = "stash", "scene", "masks", "colour", "sheets"
+REHEARSAL, PAPER = "rehearsal", "paper"
 
 
 def _stash(session: "Session", pictures: "StampPictures") -> Pane:
@@ -36,6 +37,12 @@ def _colour(session: "Session", pictures: "StampPictures") -> Pane:
     return ColourStation(session)
 
 
+def _sheets(session: "Session", pictures: "StampPictures") -> Pane:
+    from fair_thicket.desk.sheets.station import SheetsStation
+
+    return SheetsStation(session, pictures)
+
+
 def _rehearsal(session: "Session", pictures: "StampPictures") -> Pane:
     from fair_thicket.desk.rehearsal.station import RehearsalStation
 
@@ -55,6 +62,7 @@ STATIONS = [
     Station(SCENE, "Scene", _scene),
     Station(MASKS, "Masks", _masks),
     Station(COLOUR, "Colour", _colour),
+    Station(SHEETS, "Sheets", _sheets),
     Station(REHEARSAL, "Rehearsal", _rehearsal),
     Station(PAPER, "Paper", _paper),
 ]

@@ -73,6 +73,19 @@ class Block:
     turned: bool = False
 
 
+def wastes_of(block: Block) -> list[tuple[int, int]]:
+    """Give the sides of every rectangle that is left when a block is parted, the kerf at its edge included."""
+    if block.parts is None:
+        return []
+    wastes = []
+    for part in block.parts:
+        rest = block.height - part.height if block.beside else block.width - part.width
+        if rest > 0:
+            wastes.append((part.width, rest) if block.beside else (rest, part.height))
+        wastes += wastes_of(part)
+    return wastes
+
+
 @dataclass
 class Blocks:
     """All blocks found, and whether there are no others."""

@@ -19,7 +19,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket.model.errors import InputError
-from fair_thicket.packing.blocks import Block, Kind, build_blocks
+from fair_thicket.packing.blocks import Block, Kind, build_blocks, wastes_of
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.quick_cuts import pack_quickly
 
@@ -242,7 +242,8 @@ class _Task:
         for sheet, block in found:
             wide, high = self._sides[sheet]
             right, below = wide - block.width, high - block.height
-            offcut = max(max(right - self._kerf, 0) * high, max(below - self._kerf, 0) * wide)
+            width, height = self._keep(block, self._outer(sheet, block))
+            offcut = width * height
             made = Pattern(sheet, block, block.cuts + (right > SLACK) + (below > SLACK), offcut)
             rivals = kept.setdefault((sheet, block.counts), [])
             if not any(one.cuts <= made.cuts and one.offcut >= made.offcut for one in rivals):
@@ -267,23 +268,33 @@ class _Task:
             for blocks in pack_quickly(self._kinds, sheet, self._kerf)
         ]
 
+    def _outer(self, sheet: int, block: Block) -> tuple[int, int]:
+        """Sides of what the first cut leaves whole beside a block, or below it: the larger of the two ways."""
+        wide, high = (side - SLACK for side in self._sides[sheet])
+        right, below = wide - block.width - self._kerf, high - block.height - self._kerf
+        ways = [(max(right, 0), high), (wide, max(below, 0))]
+        return max(ways, key=lambda way: way[0] * way[1])
+
+    def _keep(self, block: Block, outer: tuple[int, int]) -> tuple[int, int]:
+        """Sides of the largest piece that is left of a sheet."""
+        rests = [(width - self._kerf, height - self._kerf) for width, height in wastes_of(block)]
+        return max([outer, *(rest for rest in rests if min(rest) > 0)], key=lambda rest: rest[0] * rest[1])
+
     def cut(self, sheet: int, block: Block) -> CutSheet:
         """Lay a pattern out on its sheet."""
         wide, high = (side - SLACK for side in self._sides[sheet])
         cuts: list[Stroke] = []
         right, below = wide - block.width, high - block.height
-        offcut = (0, 0)
         # the first cut keeps the larger of the two ways whole
         if right > 0 and (below <= 0 or max(right - self._kerf, 0) * high >= max(below - self._kerf, 0) * wide):
             cuts.append(_stroke(block.width, 0, block.width, high))
-            offcut = (max(right - self._kerf, 0), high)
             cuts += [_stroke(0, block.height, block.width, block.height)] if below > 0 else []
         elif below > 0:
             cuts.append(_stroke(0, block.height, wide, block.height))
-            offcut = (wide, max(below - self._kerf, 0))
             cuts += [_stroke(block.width, 0, block.width, block.height)] if right > 0 else []
         pieces: list[CutPiece] = []
         self._part(block, (0, 0), cuts, pieces)
+        offcut = self._keep(block, self._outer(sheet, block))
         kept = (offcut[0] / UNIT, offcut[1] / UNIT) if min(offcut) > 0 else (0.0, 0.0)
         return CutSheet(self._sheets[sheet].id, tuple(cuts), tuple(pieces), kept)
 

@@ -1,10 +1,16 @@
 """Cut files of a card's sheets: images with registration corners, and what a plotter can cut instead of dies."""
 
+import csv
+import io
 from collections import defaultdict
+from collections.abc import Sequence
+from pathlib import Path
 
+from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.press_pictures import make_folder
 from fair_thicket.model.palette import name_of
 from fair_thicket.packing.nesting import NestPiece, nest
-from fair_thicket.printing.cut_file import CutFile, cut_file, laid
+from fair_thicket.printing.cut_file import CutFile, cut_file, laid, to_dxf, to_svg
 from fair_thicket.shape.outline import Area, to_outline
 from fair_thicket.sheets.planning import SheetsPlan
 from fair_thicket.sheets.things import Thing
@@ -59,3 +65,34 @@ def _largest(area: Area) -> Area:
 
 def _plain(name: str) -> str:
     return "-".join("".join(letter if letter.isalnum() else " " for letter in name.lower()).split()) or "paper"
+
+
+def write_sheet_files(plan: SheetsPlan, folder: str | Path) -> int:
+    """Write the cut list, and every cut file as SVG and DXF, into a folder; gives how many files those are.
+
+    Raises
+    ------
+    ThicketError
+        When the folder cannot be made, or a file not written.
+    """
+    place = Path(folder)
+    make_folder(place)
+    files = {"cut-list.csv": cut_list(plan.things)}
+    for one in cut_files_of(plan):
+        files[f"{one.name}.svg"] = to_svg(one)
+        files[f"{one.name}.dxf"] = to_dxf(one)
+    for name, data in files.items():
+        write_whole(place / name, data)
+    return len(files)
+
+
+def cut_list(things: Sequence[Thing]) -> bytes:
+    """Write what there is to make as CSV (UTF-8)."""
+    table = io.StringIO()
+    writer = csv.writer(table, lineterminator="\n")
+    writer.writerow(("what", "name", "count", "width mm", "height mm", "paper", "cut with", "side", "note"))
+    for one in things:
+        width, height = one.size_mm
+        row = (one.what, one.name, one.copies, f"{width:.1f}", f"{height:.1f}", one.paper, one.tool, one.side, one.note)
+        writer.writerow([f"'{cell}" if str(cell).startswith(("=", "+", "-", "@")) else cell for cell in row])
+    return table.getvalue().encode("utf-8")

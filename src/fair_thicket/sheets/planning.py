@@ -169,6 +169,16 @@ def plan_sheets(
 _kept: "deque[tuple[Card, Stash, float, SheetsPlan]]" = deque(maxlen=6)
 
 
+def keep_plan(work: Work, plan: "SheetsPlan") -> None:
+    """Keep a plan that was changed by hand: it is what is shown and printed of this very card."""
+    _kept.append((work.card, work.stash, float("inf"), plan))
+
+
+def forget_plans() -> None:
+    """Forget every plan that is kept: sheets are laid out anew."""
+    _kept.clear()
+
+
 def _recall(work: Work, seconds: float) -> "SheetsPlan | None":
     """Give the plan of this very card, where one was thought about at least as long: what is shown is printed."""
     for card, stash, spent, plan in reversed(_kept):

@@ -1,8 +1,6 @@
 """Sheets from the shell: outlines nested, rectangles cut from stock, and the sheets of a card."""
 
 import argparse
-import csv
-import io
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -160,22 +158,13 @@ def stock(options: argparse.Namespace) -> int:
 
 def sheets(options: argparse.Namespace) -> int:
     """Write the cut list and the cut files of a card into a folder."""
-    from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import open_card
-    from fair_thicket.files.press_pictures import make_folder
-    from fair_thicket.printing.cut_file import to_dxf, to_svg
-    from fair_thicket.printing.sheet_files import cut_files_of
+    from fair_thicket.printing.sheet_files import write_sheet_files
     from fair_thicket.sheets import plan_sheets
 
     work, _ = open_card(options.card)
     plan = plan_sheets(work, _supplies(options))
-    make_folder(options.out)
-    files = {"cut-list.csv": _cut_list(plan.things)}
-    for one in cut_files_of(plan):
-        files[f"{one.name}.svg"] = to_svg(one)
-        files[f"{one.name}.dxf"] = to_dxf(one)
-    for name, data in files.items():
-        write_whole(options.out / name, data)
+    count = write_sheet_files(plan, options.out)
     document = {
         "things": [
             {
@@ -201,11 +190,11 @@ def sheets(options: argparse.Namespace) -> int:
         ],
         "papers": [{"paper": one.stock.name, "wanted": one.wanted, "left": one.stock.left} for one in plan.needs],
         "misfits": plan.misfits,
-        "files": sorted(files),
+        "files": sorted(file.name for file in options.out.iterdir()),
     }  # fmt: skip
     if options.json:
         return print_json(document)
-    print(f"{len(plan.things)} things to make; {len(files)} files in {options.out}.")
+    print(f"{len(plan.things)} things to make; {count} files in {options.out}.")
     for need in plan.needs:
         print(f"  {need.stock.name}: {need.wanted} sheets")
     for words in plan.misfits:
@@ -220,14 +209,3 @@ def _supplies(options: argparse.Namespace) -> list:  # type: ignore[type-arg]  #
     from fair_thicket.intake.apart import TABLE_S, run_apart
 
     return run_apart(read_supplies, options.supplies, name=options.supplies.name, seconds=TABLE_S)
-
-
-def _cut_list(things: list) -> bytes:  # type: ignore[type-arg]  # of Thing, which is loaded late
-    table = io.StringIO()
-    writer = csv.writer(table, lineterminator="\n")
-    writer.writerow(("what", "name", "count", "width mm", "height mm", "paper", "cut with", "side", "note"))
-    for one in things:
-        width, height = one.size_mm
-        row = (one.what, one.name, one.copies, f"{width:.1f}", f"{height:.1f}", one.paper, one.tool, one.side, one.note)
-        writer.writerow([f"'{cell}" if str(cell).startswith(("=", "+", "-", "@")) else cell for cell in row])
-    return table.getvalue().encode("utf-8")

@@ -11,8 +11,8 @@ from fair_thicket.colour.listing import (
     say_line,
     say_spares,
 )
-from fair_thicket.desk.colour.tick_row import TickRow
 from fair_thicket.desk.parts.controls import Choices, Column, label
+from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.session import Session
 
 ORDERS = ("By marker", "By image")

@@ -1,0 +1,1 @@
+"""The station of the sheets: what to make, and how it lies on sheets, plates and card stock."""
