@@ -134,7 +134,7 @@ def _add_sheet_words(commands: Any) -> None:
     ):
         command = _command(commands, name, run, words)
         command.add_argument("job", type=Path, metavar="JOB.json")
-        command.add_argument("--seconds", type=_number, default=2.0, help="how long it may think; 2 unless said")
+        command.add_argument("--seconds", type=_seconds, default=2.0, help="how long it may think; 2 unless said")
         _json_flag(command)
     made = _command(commands, "sheets", sheets.sheets, "write the cut list and the cut files of a card")
     made.add_argument("card", type=Path, metavar="CARD.thicket")
@@ -169,6 +169,11 @@ def _number(words: str) -> float:
     if not math.isfinite(value) or value <= 0:
         raise argparse.ArgumentTypeError(f"“{words[:20]}” is no number above 0")
     return value
+
+
+def _seconds(words: str) -> float:
+    """Read a number from 0 on."""
+    return 0.0 if words.strip() in {"0", "0.0"} else _number(words)
 
 
 def _open_desk(options: argparse.Namespace) -> int:

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
 from fair_thicket.colour.fetching import fetch_order
-from fair_thicket.edits.colouring import parts_of
+from fair_thicket.edits.colouring import is_hard, parts_of
 from fair_thicket.edits.images import Image, coloured_images, find_image
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.colouring import ColouredPart, Region, RegionKind, Shade, ShadeOrder, shades_of
@@ -20,8 +20,6 @@ MM2_PER_MIN = 90.0
 CAUTION = "Alcohol markers and blenders: ventilate, no flame, caps on; the maker's label comes first."
 PART_MIN = 0.1
 """Least for one shade of a part, however small."""
-HARD_PARTS = 16
-"""An image of so many parts is hard (our own guess)."""
 
 
 Key = tuple[str, int]
@@ -140,7 +138,7 @@ def hard_images(work: Work) -> tuple[str, ...]:
     """Stamps of coloured images of so many parts that a spare impression is worth its place on the sheet."""
     hard: dict[str, None] = {}
     for image in coloured_images(work):
-        if len(parts_of(work.stash.find(image.stamp))) >= HARD_PARTS:
+        if is_hard(work.stash.find(image.stamp)):
             hard[image.stamp] = None
     return tuple(hard)
 

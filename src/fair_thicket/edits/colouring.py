@@ -17,6 +17,8 @@ from fair_thicket.shape.outline import to_area, to_outline
 
 Change = Callable[[str, str, Colouring], Colouring]
 Recolour = Callable[[tuple[ColouredPart, ...]], tuple[ColouredPart, ...]]
+HARD_PARTS = 12
+"""Parts of a hard image (our own guess)."""
 SEAM_MM = 0.02
 """Regions that are joined meet across what parts them by at most a line's width; this much is left of a cut."""
 
@@ -44,6 +46,11 @@ def parts_of(stamp: Stamp) -> list[tuple[int, ...]]:
     parts = [*stamp.parts, *((region.id,) for region in stamp.regions if region.id not in named)]
     last = {region.id: TOUCHES.index(region.kind) for region in stamp.regions if region.is_touch}
     return sorted(parts, key=lambda part: last.get(part[0], -1))
+
+
+def is_hard(stamp: Stamp) -> bool:
+    """Whether an image has so many parts that a spare impression of it is worth its place on the sheet."""
+    return len(parts_of(stamp)) >= HARD_PARTS
 
 
 def closed_parts(stamp: Stamp) -> list[tuple[int, ...]]:

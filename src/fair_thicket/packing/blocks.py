@@ -73,16 +73,16 @@ class Block:
     turned: bool = False
 
 
-def wastes_of(block: Block) -> list[tuple[int, int]]:
-    """Give the sides of every rectangle that is left when a block is parted, the kerf at its edge included."""
+def wastes_of(block: Block, kerf: int) -> list[tuple[int, int]]:
+    """Give the sides of every rectangle that is left when a block is parted."""
     if block.parts is None:
         return []
     wastes = []
     for part in block.parts:
-        rest = block.height - part.height if block.beside else block.width - part.width
+        rest = (block.height - part.height if block.beside else block.width - part.width) - kerf
         if rest > 0:
             wastes.append((part.width, rest) if block.beside else (rest, part.height))
-        wastes += wastes_of(part)
+        wastes += wastes_of(part, kerf)
     return wastes
 
 
@@ -95,7 +95,7 @@ class Blocks:
 
 
 def build_blocks(
-    kinds: Sequence[Kind], sheet: tuple[int, int], *, kerf: int, most_waste: int, most: int = 12_000, end: float = 1e18
+    kinds: Sequence[Kind], sheet: tuple[int, int], *, kerf: int, most_waste: int, most: int = 40_000, end: float = 1e18
 ) -> Blocks:
     """Build all blocks that fit a sheet.
 

@@ -16,7 +16,7 @@ from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.nesting import NestedSheet, NestPiece, nest
 
 GoOn = Callable[[], bool]
-TRY_S = 1.6
+TRY_S = 2.6
 
 
 class PassPlan(NamedTuple):

@@ -18,7 +18,7 @@ Floats = NDArray[np.float32]
 GoOn = Callable[[], bool]
 CELLS = 230
 """Of the shorter side of a sheet."""
-LEAST_CELL_MM = 0.4
+LEAST_CELL_MM = 0.15
 
 
 class Spot(NamedTuple):

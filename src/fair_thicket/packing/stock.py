@@ -277,8 +277,7 @@ class _Task:
 
     def _keep(self, block: Block, outer: tuple[int, int]) -> tuple[int, int]:
         """Sides of the largest piece that is left of a sheet."""
-        rests = [(width - self._kerf, height - self._kerf) for width, height in wastes_of(block)]
-        return max([outer, *(rest for rest in rests if min(rest) > 0)], key=lambda rest: rest[0] * rest[1])
+        return max([outer, *wastes_of(block, self._kerf)], key=lambda rest: rest[0] * rest[1])
 
     def cut(self, sheet: int, block: Block) -> CutSheet:
         """Lay a pattern out on its sheet."""

@@ -122,12 +122,11 @@ def _length(path: Path) -> float:
 
 
 def _loose(rings: list[shapely.Polygon]) -> list[shapely.Polygon]:
-    """Give what comes loose: the largest rings less those that lie within them."""
+    """Give what comes loose: each ring less the rings within it, which come loose themselves."""
+    unlike = list({shapely.normalize(ring).wkb: ring for ring in rings}.values())
     pieces = []
-    for index, ring in enumerate(rings):
-        if any(other.contains(ring) for number, other in enumerate(rings) if number != index):
-            continue
-        within = [other for other in rings if other is not ring and ring.contains(other)]
+    for ring in unlike:
+        within = [other for other in unlike if other is not ring and ring.contains(other)]
         rest = shapely.difference(ring, shapely.union_all(within)) if within else ring
         pieces += [part for part in shapely.get_parts(rest) if isinstance(part, shapely.Polygon)]
     return pieces
@@ -141,7 +140,7 @@ def _faults(cut: list[Path]) -> Iterator[str]:
     tiny = sum(shapely.buffer(ring, -TINY_MM / 2).is_empty for ring in rings)
     if tiny:
         yield f"{tiny} pieces or openings are narrower than {TINY_MM:g} mm everywhere: they tear instead of being cut."
-    late = sum(any(earlier.contains(ring) for earlier in rings[:index]) for index, ring in enumerate(rings))
+    late = sum(any(earlier.contains_properly(ring) for earlier in rings[:index]) for index, ring in enumerate(rings))
     if late:
         yield f"{late} openings are cut after the piece that they are in came loose."
     twice = len(rings) - len({shapely.normalize(ring).wkb for ring in rings})

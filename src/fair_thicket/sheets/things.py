@@ -14,7 +14,7 @@ from typing import Literal, NamedTuple
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.edits.colouring import parts_of
+from fair_thicket.edits.colouring import is_hard
 from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
 from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
@@ -25,8 +25,6 @@ from fair_thicket.shape.paper import local_area, only_areas
 
 What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank"]
 Tool = Literal["die", "scissors", "trimmer", "knife"]
-HARD_PARTS = 16
-"""An image of so many parts to colour is worth a spare."""
 FOLDED_MM = 12.0
 """Paper that a folded end of a banner takes more."""
 
@@ -114,7 +112,7 @@ def spare_of(work: Work, thing: Thing) -> int:
     """How many more of a thing are stamped in case the first fails."""
     if not work.card.sheets.spares or not thing.is_stamped:
         return 0
-    return int(len(parts_of(work.stash.find(thing.stamp))) >= HARD_PARTS)
+    return int(is_hard(work.stash.find(thing.stamp)))
 
 
 def _base(work: Work) -> Thing:

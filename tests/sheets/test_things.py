@@ -1,0 +1,144 @@
+"""What there is to make, checked by hand on the demo cards, and on cards made for it."""
+
+import msgspec
+import pytest
+
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.edits.pieces import set_card
+from fair_thicket.files.card_file import open_card
+from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.pieces import Cutout, Embellishment, Form, Panel, PaperPiece, Part, Strip, Window
+from fair_thicket.model.sheets import SheetRules
+from fair_thicket.model.supplies import Paper
+from fair_thicket.sheets import judge, list_things, plan_sheets
+from fair_thicket.sheets.moving import move_image
+from fair_thicket.sheets.planning import forget_plans
+from making import stamp, work_of
+
+BY_HAND = {
+    0: {"base": 1},
+    1: {
+        "base": 1, "mat": 1, "sky panel": 1, "moon": 1, "far hill": 1, "tall fern": 1, "stump letterbox": 1,
+        "toad postmaster": 1, "pond": 1, "ink newt": 1, "dusk moth": 1, "letter": 1, "fern window": 1,
+        "strip “a little post for you”": 1,
+    },
+    2: {
+        "base": 1, "sky panel": 1, "far hill": 1, "picket": 1, "tall fern 1": 2, "toadstool": 1, "lantern": 1,
+        "toad postmaster": 1, "parcel": 1, "stump letterbox": 1, "spotted beetle": 1, "courier snail": 1,
+        "dusk moth": 1, "letter": 1, "moss edge 1": 1, "moss edge 2": 1, "strip “a little post for you”": 1,
+    },
+    3: {"base": 1},
+    4: {
+        "base": 1, "far hill": 1, "tall fern": 1, "stump letterbox": 1, "toad postmaster": 1, "courier snail": 1,
+        "dusk moth": 1, "moss edge": 1, "strip “a little post for you”": 1,
+    },
+}  # fmt: skip
+"""By hand, from the cards as they are seen: what is stamped straight on is not made of anything."""
+
+
+@pytest.mark.parametrize("number", BY_HAND)
+def test_the_demo_cards_lists_hold_every_piece_once(number: int) -> None:
+    work, _ = open_card(CARD_FILES[number])
+    things = list_things(work)
+    told = {("base" if one.key == "base" else one.name): one.copies for one in things}
+    assert told == BY_HAND[number]
+    pieces = [
+        piece.id
+        for _, side in sides_of(work)
+        for piece in side.card.pieces
+        if isinstance(piece, PaperPiece) and not isinstance(piece, Embellishment)
+    ]
+    assert sorted(key for one in things for key in one.pieces) == sorted(pieces)
+
+
+def card_of(*pieces: object, **rules: object) -> Work:
+    base = work_of(stamps=(stamp("toad", 20.0), stamp("snail", 12.0)))
+    return msgspec.structs.replace(base, card=Card(pieces=tuple(pieces), sheets=SheetRules(**rules)))  # type: ignore[arg-type]
+
+
+def panel(key: str, width: float, height: float, **more: object) -> Panel:
+    return Panel(key, Form("rectangle", width, height), 60, 40, **more)  # type: ignore[arg-type]
+
+
+def test_copies_spares_blanks_and_joint_pieces_are_counted() -> None:
+    cut = Cutout("toad-1", "toad", 30, 30, margin_mm=1.0, joined=(Part("snail", 14.0, 0.0),))
+    word = Panel("word-1", Form("rectangle", 30, 8), 60, 40, layers=3, name="word")
+    things = {one.key: one for one in list_things(card_of(cut, word, cards=4))}
+    assert {key: one.copies for key, one in things.items()} == {"base": 4, "toad-1": 4, "word-1": 4, "word-1/blank": 8}
+    assert things["toad-1"].note == "2 images as one"
+    assert things["toad-1"].size_mm == pytest.approx((10 + 1 + 14 + 6 + 1, 22.0))
+
+
+def test_what_falls_out_of_a_window_is_told_with_its_size() -> None:
+    frame = panel("frame-1", 120, 90, windows=(Window(Form("rectangle", 60, 40)), Window(Form("ellipse", 9, 9), 50, 0)))
+    (thing,) = [one for one in list_things(card_of(frame)) if one.key == "frame-1"]
+    assert thing.falls_out == ((60.0, 40.0),)
+
+
+def test_both_sides_are_listed_and_alike_things_taken_together() -> None:
+    work = card_of(panel("a", 40, 30), panel("b", 40, 30), panel("c", 40, 30, colour="#1f3a30"))
+    work = set_card(work, inside=(Strip("s", 60, 10, 40, 40, left="folded"),))
+    things = {one.key: one for one in list_things(work)}
+    assert (things["a"].copies, things["a"].pieces) == (2, ("a", "b"))
+    assert things["c"].copies == 1
+    assert things["s"].size_mm == pytest.approx((72.0, 10.0))
+    assert (things["s"].side, things["a"].side) == ("inside", "front")
+
+
+def test_sheets_are_planned_by_the_papers_that_there_are_and_counted_down() -> None:
+    forget_plans()
+    work = card_of(panel("mat", 136.525, 104.775, colour="#1f3a30"), cards=4)
+    pine = Paper("pine card", "#1f3a30", sheets_left=3)
+    plan = plan_sheets(work, [pine], seconds=1.0)
+    needs = {need.stock.name: (need.wanted, need.stock.left) for need in plan.needs}
+    assert needs["pine card"] == (1, 3)
+    assert needs["white card"] == (2, None)
+    assert plan.misfits == []
+
+
+def test_what_is_larger_than_a_sheet_and_what_runs_short_is_told_with_what_stands_in() -> None:
+    work = card_of(panel("sky", 139.7, 107.95, colour="#5f8fa3"), cards=9)
+    pond = Paper("pond card", "#5f8fa3", sheets_left=1)
+    lake = Paper("lake card", "#6293a7", sheets_left=20)
+    (short,) = [one for one in judge(work, [pond, lake]) if one.code == "sheets-short"]
+    assert short.measure == 2.0
+    assert "buy 2" in short.text
+    assert "lake card" in short.text
+    small = Paper("pad", "#5f8fa3", width_mm=100.0, height_mm=100.0, sheets_left=50)
+    assert [one.code for one in judge(work, [small])] == ["too-large"]
+    assert judge(work) == []
+    forget_plans()
+    assert "larger than every sheet" in plan_sheets(work, [small], seconds=0.0).misfits[0]
+
+
+def test_an_image_moved_by_hand_stays_where_it_was_put_on_paper() -> None:
+    forget_plans()
+    work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
+    plan = plan_sheets(work, seconds=0.0)
+    before = plan.stamping[0].nesting.sheets[0].spots[1]
+    moved = move_image(work, plan, 0, 1, (50.0, 4.0))
+    after = moved.stamping[0].nesting.sheets[0].spots[1]
+    assert (after.x_mm - before.x_mm, after.y_mm - before.y_mm) == pytest.approx((50.0, 4.0))
+    assert plan_sheets(work, seconds=2.0) is moved
+    assert moved.stamping[0].nesting.sheets[0].used_mm > plan.stamping[0].nesting.sheets[0].used_mm
+    forget_plans()
+    assert plan_sheets(work, seconds=0.0) == plan
+
+
+def test_hard_images_have_a_spare_where_that_is_wanted() -> None:
+    work, _ = open_card(CARD_FILES[1])
+    forget_plans()
+
+    def images(spares: bool) -> int:
+        made = set_card(work, sheets=SheetRules(spares=spares))
+        plan = plan_sheets(made, seconds=0.0)
+        return sum(len(sheet.spots) for one in plan.stamping for sheet in one.nesting.sheets)
+
+    assert images(True) > images(False)
+
+
+def test_rules_are_kept_in_the_card_file(tmp_path: object) -> None:
+    from fair_thicket.files.card_file import decode_card, encode_card
+
+    work = card_of(panel("a", 40, 30), cards=8, hold_mm=7.5, plate_mm=(215.9, 317.5))
+    assert decode_card(encode_card(work), "card") == work
