@@ -24,12 +24,10 @@ from fair_thicket.desk.frame.compare import Compare  # noqa: E402
 from fair_thicket.desk.frame.main_window import MainWindow  # noqa: E402
 from fair_thicket.desk.ink.blend import Blend  # noqa: E402
 from fair_thicket.desk.ink.stencil_steps import StencilSteps  # noqa: E402
-from fair_thicket.desk.scene.hill import Hill  # noqa: E402
-from fair_thicket.desk.scene.joints import Joints  # noqa: E402
 from fair_thicket.desk.stash.station import LIBRARY, SUPPLIES  # noqa: E402
-from fair_thicket.desk.stations import COLOUR, MASKS, PAPER, REHEARSAL, SCENE, STASH  # noqa: E402
+from fair_thicket.desk.stations import COLOUR, MASKS, PAPER, REHEARSAL, SCENE, SHEETS, STASH  # noqa: E402
 from fair_thicket.making import print_card  # noqa: E402
-from fair_thicket.model.pieces import Border, Wash  # noqa: E402
+from fair_thicket.model.pieces import Wash  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
 from fair_thicket.printing.plan_pdf import Side  # noqa: E402
 
@@ -75,12 +73,10 @@ def show_cards(window: MainWindow) -> None:
     window.session.open(CARD_FILES[2])
     window.session.select({"strip-1"})
     take(window, "slimline")
-    take_joints(window)
     window.session.open(CARD_FILES[4])
     window.session.select({"sky-1"})
     take(window, "clouds")
     take_steps(window)
-    take_hill(window)
     window.session.open(CARD_FILES[0])
     take_tries(window)
 
@@ -102,15 +98,18 @@ def show_colour(window: MainWindow) -> None:
     dialog.reject()
 
 
-def take_joints(window: MainWindow) -> None:
-    piece = window.session.work.card.find("picket-1")
-    if isinstance(piece, Border):
-        dialog = Joints(window.session.work, piece, window)
-        dialog.show()
-        wait_until(lambda: True)
-        dialog.grab().save(str(FOLDER / "joints.png"))
-        print("joints")
-        dialog.accept()
+def show_sheets(window: MainWindow) -> None:
+    """Show a stamping sheet and how card stock is cut."""
+    window.session.open(CARD_FILES[2])
+    window.go(SHEETS)
+    station = window.panes[SHEETS]
+    wait_until(lambda: station.plan is not None and not station.planner.is_busy)
+    station.show_view(1)
+    wait_until(lambda: not station.planner.is_busy)
+    take(window, "sheets")
+    station.show_view(3)
+    take(window, "card-stock")
+    window.session.open(CARD_FILES[0])
 
 
 def take_steps(window: MainWindow) -> None:
@@ -136,19 +135,6 @@ def take_blend(window: MainWindow) -> None:
         dialog.grab().save(str(FOLDER / "blend.png"))
         print("blend")
         dialog.accept()
-
-
-def take_hill(window: MainWindow) -> None:
-    """Show a hill being drawn under the stepped sky, before anything stands there."""
-    work = window.session.work
-    kept = tuple(piece for piece in work.card.pieces if piece.id in {"sky-1", "dusk-moth-1", "strip-1"})
-    bare = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=kept))
-    dialog = Hill(bare, window.session.pictures, "", parent=window)
-    dialog.show()
-    wait_until(lambda: not dialog.worker.is_busy)
-    dialog.grab().save(str(FOLDER / "hill.png"))
-    print("hill")
-    dialog.reject()
 
 
 def take_tries(window: MainWindow) -> None:
@@ -240,6 +226,7 @@ def main() -> None:
     window.show()
     show_cards(window)
     show_colour(window)
+    show_sheets(window)
     show_scene(window)
     show_masks(window)
     window.go(PAPER)
