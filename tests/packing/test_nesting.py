@@ -82,12 +82,14 @@ def test_random_jobs_overlap_nowhere_keep_gaps_and_edges_by_polygons_and_by_a_ra
         for area in areas:  # by a library's own raster, a little shrunken: it paints border pixels as well
             mask = np.zeros_like(count)
             for part in shapely.get_parts(area.buffer(-0.25)):
+                if part.is_empty:
+                    continue
                 cv2.fillPoly(mask, [np.rint(np.array(part.exterior.coords) * 6).astype(np.int32)], 1)
             count += mask
         assert count.max() <= 1
 
 
-@pytest.mark.parametrize("seed", some_of(200)[::2])
+@pytest.mark.parametrize("seed", some_of(200)[::5] if EVERY > 1 else some_of(200))
 def test_no_fewer_sheets_would_do_for_small_jobs(seed: int) -> None:
     dice = random.Random(seed)
     sides = [(dice.uniform(20, 70), dice.uniform(20, 60)) for _ in range(dice.randint(3, 5))]

@@ -30,6 +30,7 @@ class Pattern(NamedTuple):
 
 
 Of = Sequence[tuple[cp_model.IntVar, Pattern]]
+FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
 LEAST_S = 0.3
 SQUARE = 1_000_000
 """Offcuts are compared in whole square millimetres."""
@@ -68,41 +69,51 @@ def choose_patterns(
     """
     model = cp_model.CpModel()
     most = sum(demand)
-    takes = [model.new_int_var(0, most, "") for _ in patterns]
-    of = list(zip(takes, patterns, strict=True))
-    for kind, wanted in enumerate(demand):
-        model.add(sum(take * one.block.counts[kind] for take, one in of) == wanted)
-    sheets = sum(takes)
+    of = [(model.new_int_var(0, most, ""), one) for one in patterns]
+    _cover(model, of, demand)
+    sheets = sum(take for take, _ in of)
     model.add(sheets >= bound)
-    extra = _beyond(model, of, counts, most)
-    offcut = _largest(model, of)
+    chosen = _as_patterns(known[0], patterns) if known else []
+    for take, one in of:
+        model.add_hint(take, sum(one is other for other in chosen))
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 2
     solver.parameters.random_seed = 1
     is_best, fewest = True, bound
-    chosen = _as_patterns(known[0], patterns) if known else []
-    for take, one in of:
-        model.add_hint(take, sum(one is other for other in chosen))
-    stages = [extra, sheets, sum(take * one.cuts for take, one in of), -offcut]
+    stages = [_beyond(model, of, counts, most), sheets, sum(take * one.cuts for take, one in of), -_largest(model, of)]
     for number, stage in enumerate(stages):
         if isinstance(stage, int):
             continue
-        model.minimize(stage)
         solver.parameters.max_time_in_seconds = max(LEAST_S, end - time.monotonic())
-        status = solver.solve(model)
-        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
-            is_best = False
-            break
+        status = _better(model, solver, of, stage)
         is_best = is_best and status == cp_model.OPTIMAL
-        value = round(solver.objective_value)
-        if number == 1:
-            fewest = round(solver.best_objective_bound)
-        model.add(stage <= value)
-        model.clear_hints()
-        for take in takes:
-            model.add_hint(take, solver.value(take))
-        chosen = [one for take, one in of for _ in range(solver.value(take))]
+        if status not in FOUND:
+            break
+        fewest = round(solver.best_objective_bound) if number == 1 else fewest
+        chosen = _taken(solver, of)
     return chosen, is_best, fewest
+
+
+def _cover(model: cp_model.CpModel, of: Of, demand: Sequence[int]) -> None:
+    """Ask for exactly what is wanted."""
+    for kind, wanted in enumerate(demand):
+        model.add(sum(take * one.block.counts[kind] for take, one in of) == wanted)
+
+
+def _better(model: cp_model.CpModel, solver: cp_model.CpSolver, of: Of, stage: cp_model.LinearExprT) -> object:
+    """Make one measure as small as may be, and hold it there for what comes after."""
+    model.minimize(stage)
+    status = solver.solve(model)
+    if status in FOUND:
+        model.add(stage <= round(solver.objective_value))
+        model.clear_hints()
+        for take, _ in of:
+            model.add_hint(take, solver.value(take))
+    return status
+
+
+def _taken(solver: cp_model.CpSolver, of: Of) -> list[Pattern]:
+    return [one for take, one in of for _ in range(solver.value(take))]
 
 
 def _as_patterns(plan: Sequence[tuple[int, Block]], patterns: Sequence[Pattern]) -> list[Pattern]:
@@ -146,8 +157,7 @@ def find_cover(
     """
     model = cp_model.CpModel()
     of = [(model.new_int_var(0, sheets, ""), one) for one in patterns]
-    for kind, wanted in enumerate(demand):
-        model.add(sum(take * one.block.counts[kind] for take, one in of) == wanted)
+    _cover(model, of, demand)
     model.add(sum(take for take, _ in of) <= sheets)
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 2
@@ -155,6 +165,6 @@ def find_cover(
     status = solver.solve(model)
     if status == cp_model.INFEASIBLE:
         return []
-    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+    if status not in FOUND:
         return None
-    return [(one.sheet, one.block) for take, one in of for _ in range(solver.value(take))]
+    return [(one.sheet, one.block) for one in _taken(solver, of)]

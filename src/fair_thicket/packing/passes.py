@@ -118,30 +118,18 @@ class _Task:
 
     def share_out(self, passes: int, end: float) -> list[NestedSheet] | None:
         """Share the dies out on so many passes; None where no way was found in time, or there is none."""
-        from ortools.sat.python import cp_model  # takes long to load
+        from fair_thicket.packing.sharing import Sharing  # loads the solver
 
-        model = cp_model.CpModel()
-        on = [[model.new_bool_var("") for _ in range(passes)] for _ in self._dies]
-        for row, die in zip(on, self._dies, strict=True):
-            model.add(sum(row) == die.copies)
-        for number in range(passes):
-            taken = [round(size * 100) * row[number] for size, row in zip(self._sizes, on, strict=True)]
-            model.add(sum(taken) <= round(self._room * 100))
-        solver = cp_model.CpSolver()
-        solver.parameters.num_workers = 2
-        while time.monotonic() < end:
-            solver.parameters.max_time_in_seconds = max(0.1, end - time.monotonic())
-            if solver.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        sharing = Sharing([die.copies for die in self._dies], self._sizes, self._room, passes)
+        while (left := end - time.monotonic()) > 0:
+            shares = sharing.next(left)
+            if shares is None:
                 return None
-            shares = [
-                frozenset(index for index, row in enumerate(on) if solver.value(row[number]))
-                for number in range(passes)
-            ]
-            misfit = next((share for share in shares if share and self.lay(share, TRY_S) is None), None)
-            if misfit is None:
-                return [laid for share in shares if share and (laid := self.lay(share)) is not None]
-            for number in range(passes):
-                model.add(sum(on[index][number] for index in misfit) <= len(misfit) - 1)
+            laid = [self.lay(share, TRY_S) for share in shares if share]
+            if all(one is not None for one in laid):
+                return [one for one in laid if one is not None]
+            misfit = next(share for share in shares if share and self.lay(share) is None)
+            sharing.forbid(misfit)
         return None
 
 

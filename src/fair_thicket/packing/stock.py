@@ -126,11 +126,8 @@ def plan_cuts(
     InputError
         No sheets; a piece that is larger than every sheet; more pieces than can be thought through.
     """
-    if not sheets:
-        raise InputError("There is no sheet to cut from; say what card stock there is.")
     wanted = [piece for piece in pieces if piece.copies > 0]
-    if sum(piece.copies for piece in wanted) > MOST_PIECES:
-        raise InputError(f"More than {MOST_PIECES} pieces cannot be planned at once; part the job.")
+    _check_count(sheets, wanted)
     if not wanted:
         return StockPlan((), 0, is_fewest=True, is_best=True, missing={})
     task = _Task(sheets, wanted, kerf_mm, seconds, go_on)
@@ -141,14 +138,25 @@ def plan_cuts(
         patterns, task.demand, task.counts, task.bound, end=task.end, known=task.quick
     )
     made = tuple(task.cut(one.sheet, one.block) for one in chosen)
-    missing: dict[str, int] = {}
-    for number, sheet in enumerate(sheets):
-        used = sum(one.sheet == number for one in chosen)
-        if sheet.owned is not None and used > sheet.owned:
-            missing[sheet.id] = used - sheet.owned
+    missing = _missing(sheets, [one.sheet for one in chosen])
     is_fewest = len(made) == task.bound or (is_complete and len(made) == bound)
     best_bound = len(made) if is_fewest else task.bound
     return StockPlan(made, best_bound, is_fewest, is_best and is_complete and is_fewest, missing)
+
+
+def _check_count(sheets: Sequence[StockSheet], pieces: Sequence[StockPiece]) -> None:
+    if not sheets:
+        raise InputError("There is no sheet to cut from; say what card stock there is.")
+    if sum(piece.copies for piece in pieces) > MOST_PIECES:
+        raise InputError(f"More than {MOST_PIECES} pieces cannot be planned at once; part the job.")
+
+
+def _missing(sheets: Sequence[StockSheet], used: Sequence[int]) -> dict[str, int]:
+    """Count the sheets that a plan takes beyond those that there are."""
+    over = {
+        sheet.id: used.count(number) - sheet.owned for number, sheet in enumerate(sheets) if sheet.owned is not None
+    }
+    return {key: count for key, count in over.items() if count > 0}
 
 
 class _Task:

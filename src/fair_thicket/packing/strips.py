@@ -16,7 +16,7 @@ from fair_thicket.packing.raster_nest import Spot, Wanted
 GoOn = Callable[[], bool]
 CHILD = [sys.executable, "-m", "fair_thicket.packing.strip_child"]
 LOOK_S = 0.05
-SPARE_S = 4.0
+SPARE_S = 10.0
 """So much longer than asked for the child may take before it is given up."""
 SIMPLER_MM = 0.05
 """Outlines are taken so much simpler and larger: their many fine corners cost time and gain nothing."""

@@ -8,7 +8,7 @@ paper
 
 from collections import defaultdict, deque
 from collections.abc import Callable, Iterable, Sequence
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import shapely
 
@@ -27,6 +27,7 @@ from fair_thicket.shape.paper import only_areas
 from fair_thicket.sheets.things import Thing, list_things, spare_of
 
 GoOn = Callable[[], bool]
+Made = TypeVar("Made")
 BORDER_ROOM_MM = 6.0
 """A piece of card for a border or a frame die is larger than the die by this (common practice: a little larger)."""
 
@@ -130,37 +131,11 @@ def plan_sheets(
     by_paper: dict[tuple[Colour, str], list[Thing]] = defaultdict(list)
     for thing in things:
         by_paper[thing.paper, thing.pattern].append(thing)
-    stamping: list[StampingSheets] = []
-    stock: list[CardStock] = []
-    needs: list[Need] = []
-    misfits: list[str] = []
+    made = _Making(work, seconds, go_on)
     for (colour, pattern), own in by_paper.items():
-        paper = stock_of(work, colour, pattern, papers)
-        wanted = 0
-        images = [one for one in own if one.is_stamped and one.copies]
-        if images:
-            try:
-                sheets = _stamp(work, paper, images, seconds, go_on)
-                stamping.append(sheets)
-                wanted += len(sheets.nesting.sheets)
-            except InputError as problem:
-                misfits.append(str(problem))
-        cut = [one for one in own if not one.is_stamped and one.copies]
-        if cut:
-            try:
-                plan = _cut(work, paper, cut, seconds, go_on)
-                stock.append(CardStock(paper, plan))
-                wanted += len(plan.sheets)
-            except InputError as problem:
-                misfits.append(str(problem))
-        needs.append(Need(paper, wanted))
-    dies: dict[str, Area] = {}
-    try:
-        passes = _pass(work, things, dies, seconds, go_on)
-    except InputError as problem:
-        passes = PassPlan((), 0)
-        misfits.append(str(problem))
-    whole = SheetsPlan(things, stamping, passes, stock, needs, misfits, dies)
+        made.add(stock_of(work, colour, pattern, papers), [one for one in own if one.copies])
+    passes, dies = made.passes(things)
+    whole = SheetsPlan(things, made.stamping, passes, made.stock, made.needs, made.misfits, dies)
     if go_on():
         _kept.append((work.card, work.stash, seconds, whole))
     return whole
@@ -197,6 +172,43 @@ def stock_of(work: Work, colour: Colour, pattern: str, papers: Iterable[Paper]) 
     if own is not None:
         return Stock(own.name, colour, "", (own.width_mm, own.height_mm), own.sheets_left)
     return Stock(f"{name_of(colour)} card", colour, "", rules.sheet_mm, None)
+
+
+class _Making:
+    """A plan as it grows, paper by paper; what fits nowhere is kept as a sentence."""
+
+    def __init__(self, work: Work, seconds: float, go_on: GoOn) -> None:
+        self._work, self._seconds, self._go_on = work, seconds, go_on
+        self.stamping: list[StampingSheets] = []
+        self.stock: list[CardStock] = []
+        self.needs: list[Need] = []
+        self.misfits: list[str] = []
+
+    def add(self, paper: Stock, things: Sequence[Thing]) -> None:
+        """Plan the sheets of one paper."""
+        images = [one for one in things if one.is_stamped]
+        others = [one for one in things if not one.is_stamped]
+        wanted = 0
+        if images and (sheets := self._tried(lambda: _stamp(self._work, paper, images, self._seconds, self._go_on))):
+            self.stamping.append(sheets)
+            wanted += len(sheets.nesting.sheets)
+        if others and (plan := self._tried(lambda: _cut(self._work, paper, others, self._seconds, self._go_on))):
+            self.stock.append(CardStock(paper, plan))
+            wanted += len(plan.sheets)
+        self.needs.append(Need(paper, wanted))
+
+    def passes(self, things: Sequence[Thing]) -> tuple[PassPlan, dict[str, Area]]:
+        """Plan the passes of the machine; gives as well what lies on the plate for each key."""
+        dies: dict[str, Area] = {}
+        plan = self._tried(lambda: _pass(self._work, things, dies, self._seconds, self._go_on))
+        return plan or PassPlan((), 0), dies
+
+    def _tried(self, make: Callable[[], Made]) -> Made | None:
+        try:
+            return make()
+        except InputError as problem:
+            self.misfits.append(str(problem))
+            return None
 
 
 def _stamp(work: Work, stock: Stock, images: Sequence[Thing], seconds: float, go_on: GoOn) -> StampingSheets:

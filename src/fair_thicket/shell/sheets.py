@@ -2,13 +2,16 @@
 
 import argparse
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import msgspec
 
 from fair_thicket.model.basics import Outline
 from fair_thicket.model.errors import InputError
 from fair_thicket.shell.output import print_json
+
+if TYPE_CHECKING:
+    from fair_thicket.packing.stock import StockPlan
 
 MOST_BYTES = 40_000_000
 Length = Annotated[float, msgspec.Meta(gt=0, le=5000)]
@@ -131,20 +134,27 @@ def stock(options: argparse.Namespace) -> int:
         told = ", ".join(f"{count} of {name}" for name, count in plan.missing.items())
         raise InputError(f"There are too few sheets: {told} more are wanted.")
     if options.json:
-        sheets = [
-            {
-                "sheet": one.sheet,
-                "cuts": [cut._asdict() for cut in one.cuts],
-                "pieces": [
-                    {"id": piece.id, "x_mm": piece.x_mm, "y_mm": piece.y_mm, "turned": piece.turned}
-                    for piece in one.pieces
-                ],
-                "offcut": {"w_mm": one.offcut_mm[0], "h_mm": one.offcut_mm[1]},
-            }
-            for one in plan.sheets
-        ]
-        document = {"sheets": sheets, "optimal": plan.is_fewest, "bound": plan.bound, "best": plan.is_best}
-        return print_json(document)
+        return print_json(_stock_document(plan))
+    _say_stock(plan)
+    return 0
+
+
+def _stock_document(plan: "StockPlan") -> dict[str, object]:
+    sheets = [
+        {
+            "sheet": one.sheet,
+            "cuts": [cut._asdict() for cut in one.cuts],
+            "pieces": [
+                {"id": piece.id, "x_mm": piece.x_mm, "y_mm": piece.y_mm, "turned": piece.turned} for piece in one.pieces
+            ],
+            "offcut": {"w_mm": one.offcut_mm[0], "h_mm": one.offcut_mm[1]},
+        }
+        for one in plan.sheets
+    ]
+    return {"sheets": sheets, "optimal": plan.is_fewest, "bound": plan.bound, "best": plan.is_best}
+
+
+def _say_stock(plan: "StockPlan") -> None:
     proof = "none fewer will do" if plan.is_fewest else f"at least {plan.bound} are wanted"
     print(f"{len(plan.sheets)} sheets, {proof}.")
     for number, one in enumerate(plan.sheets, 1):
@@ -153,7 +163,6 @@ def stock(options: argparse.Namespace) -> int:
             print(f"  cut from {cut.x1:.1f}, {cut.y1:.1f} to {cut.x2:.1f}, {cut.y2:.1f} mm")
         for piece in one.pieces:
             print(f"  {piece.id} at {piece.x_mm:.1f}, {piece.y_mm:.1f} mm{', turned' if piece.turned else ''}")
-    return 0
 
 
 def sheets(options: argparse.Namespace) -> int:

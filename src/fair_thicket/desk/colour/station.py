@@ -292,6 +292,8 @@ class ColourStation(Pane):
         self._told.setText(f"{many}{area / 100:.1f} cm² · {run}")
 
     def _show_runs(self) -> None:
+        if not self.isVisible():
+            return  # what is chosen on the map is of a card that may be gone
         self._runs.clear()
         self.rows = []
         markers = self.markers()
@@ -308,9 +310,9 @@ class ColourStation(Pane):
         image, chosen = self._image(), self.map.chosen
         if image is not None and chosen:
             regions = self._session.work.stash.find(image.stamp).regions
-            kind = next(region.kind for region in regions if region.id == chosen[0][0])
-            if kind != "closed":
-                return offer_touches(kind, markers)
+            touch = next((region for region in regions if region.id == chosen[0][0] and region.is_touch), None)
+            if touch is not None:
+                return offer_touches(touch.kind, markers)
         return offer_runs(markers, round(self.shades.value), used_shades(self._session.work))
 
     def markers(self) -> list[Marker]:

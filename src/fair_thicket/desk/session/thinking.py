@@ -63,4 +63,5 @@ def think(
     keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}
     findings = advise(work, Known(plan, rehearsal, view, refused, supplies, pictures), go_on=go_on)
+    keep(work, view.leaves)  # what advice has tried are other cards, laid as well
     return Outcome(work, plan, rehearsal, findings, sights, refused, list_all_steps(work, plan))

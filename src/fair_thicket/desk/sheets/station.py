@@ -192,6 +192,7 @@ class SheetsStation(Pane):
 
     def close_workers(self) -> None:
         """Give up laying out."""
+        self._soon.stop()
         self.planner.close()
         self.writer.close()
 
