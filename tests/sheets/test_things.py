@@ -5,14 +5,17 @@ import pytest
 
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.edits.pieces import set_card
+from fair_thicket.edits.trimming import find_equal_borders, trim_base
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Embellishment, Form, Panel, PaperPiece, Part, Strip, Window
 from fair_thicket.model.sheets import SheetRules
+from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
 from fair_thicket.sheets import judge, list_things, plan_sheets
 from fair_thicket.sheets.moving import move_image
-from fair_thicket.sheets.planning import forget_plans
+from fair_thicket.sheets.planning import forget_plans, offcuts_of
 from making import stamp, work_of
 
 BY_HAND = {
@@ -142,3 +145,65 @@ def test_rules_are_kept_in_the_card_file(tmp_path: object) -> None:
 
     work = card_of(panel("a", 40, 30), cards=8, hold_mm=7.5, plate_mm=(215.9, 317.5))
     assert decode_card(encode_card(work), "card") == work
+
+
+def frame_die() -> Stamp:
+    """A frame die of 90 x 60 mm with two windows."""
+    left, right = ((-35, -20), (-5, -20), (-5, 20), (-35, 20)), ((5, -20), (35, -20), (35, 20), (5, 20))
+    base = stamp("frame", 90.0)
+    ring = ((-45, -30), (45, -30), (45, 30), (-45, 30))
+    return msgspec.structs.replace(base, height_mm=60.0, outline=ring, pockets=(left, right), kind=Kind.BACKDROP)
+
+
+def test_two_windows_sheets_from_one_die_and_its_inlays() -> None:
+    """Common practice: the same die in two papers, frame colour and white for the inlays."""
+    work = msgspec.structs.replace(card_of(), stash=Stash((frame_die(),)))
+    pieces = (
+        Cutout("frame-1", "frame", 60, 40, colour="#4b8050"),
+        Cutout("inlay-1", "frame", 60, 40, opening=0, colour="#ffffff"),
+        Cutout("inlay-2", "frame", 60, 40, opening=1, colour="#ffffff"),
+    )
+    work = set_card(work, pieces=pieces)
+    told = {(one.key, one.paper): one.copies for one in list_things(work)}
+    assert told == {
+        ("base", "#ffffff"): 1, ("frame-1", "#4b8050"): 1, ("inlay-1", "#ffffff"): 0, ("inlay-2", "#ffffff"): 0,
+        ("inlay-1/die", "#ffffff"): 1,
+    }  # fmt: skip
+    forget_plans()
+    plan = plan_sheets(work, seconds=0.0)
+    assert len(plan.passes.passes) == 2
+    green = set_card(work, pieces=tuple(msgspec.structs.replace(one, colour="#4b8050") for one in pieces))
+    assert sum(one.copies for one in list_things(green)) == 2  # base and frame: what falls out is of the same paper
+
+
+def test_a_base_is_trimmed_to_equal_borders() -> None:
+    """Height = panel height + base width - panel width (common practice)."""
+    work = card_of(panel("sky", 133.35, 95.25))
+    found = find_equal_borders(work)
+    assert found is not None
+    assert found.height_mm == pytest.approx(95.25 + 139.7 - 133.35)
+    (told,) = [one for one in judge(work) if one.code == "unequal-borders"]
+    assert told.measure == pytest.approx(107.95 - 101.6, abs=0.06)
+    made = trim_base(work)
+    assert made.card.panel == pytest.approx((139.7, 101.6))
+    sky = made.card.find("sky")
+    left, top = sky.x - 133.35 / 2, sky.y - 95.25 / 2
+    assert (left, top) == pytest.approx((3.175, 3.175))
+    assert judge(made) == []
+    base = next(one for one in list_things(made) if one.key == "base")
+    assert base.size_mm == pytest.approx((139.7, 203.2))
+    with pytest.raises(PaperError, match="cut the panel lower"):
+        trim_base(card_of(panel("sky", 120.0, 105.0)))
+    with pytest.raises(PaperError, match="Lay an upright panel"):
+        trim_base(card_of())
+
+
+def test_what_is_trimmed_and_what_is_left_over_is_told() -> None:
+    work = card_of(panel("sky", 100, 60), Cutout("toad-1", "toad", 20, 30, on="sky", trim_to="sky"))
+    things = {one.key: one for one in list_things(work)}
+    assert things["toad-1"].note == "trimmed along the panel, last"
+    forget_plans()
+    plan = plan_sheets(work, seconds=1.0)
+    kept = offcuts_of(plan)
+    assert kept
+    assert all(min(one.width_mm, one.height_mm) >= 25 and one.sheets_left == 1 for one in kept)

@@ -6,6 +6,7 @@ import msgspec
 
 from fair_thicket.model.basics import Size
 
+Turns = Literal["any", "half", "none"]
 Gap = Annotated[float, msgspec.Meta(ge=0, le=50)]
 
 
@@ -45,4 +46,4 @@ class SheetRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_d
     scissors_mm: Gap = 3.0
     die_gap_mm: Gap = 3.0
     kerf_mm: Gap = 0.0
-    turns: Literal["any", "half", "none"] = "any"
+    turns: Turns = "any"

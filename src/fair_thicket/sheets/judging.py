@@ -3,16 +3,19 @@
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 
+from fair_thicket.edits.trimming import find_equal_borders
 from fair_thicket.ink.difference import difference_of
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.palette import name_of
 from fair_thicket.model.supplies import Paper, Supply
-from fair_thicket.model.units import say_size
+from fair_thicket.model.units import say_length, say_size
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.sheets.planning import stock_of
 from fair_thicket.sheets.things import Thing, list_things
 
+LEAST_OVER_MM, MOST_OVER_MM = 0.8, 12.0
+"""A base that is higher by less is equal to the eye; by more it is meant so (our own guess)."""
 NEAR_ENOUGH = 8.0
 """A paper that differs by less from a missing one stands in for it unseen (our own guess)."""
 
@@ -21,7 +24,7 @@ def judge(work: Work, supplies: Sequence[Supply] = ()) -> list[Finding]:
     """Judge the sheets of a card, as files hold it."""
     papers = [one for one in supplies if isinstance(one, Paper)]
     things = [one for one in list_things(work) if one.copies]
-    return [*_too_large(work, things, papers), *_short(work, things, papers)]
+    return [*_too_large(work, things, papers), *_short(work, things, papers), *_unequal(work)]
 
 
 def _too_large(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
@@ -73,4 +76,26 @@ def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iter
             float(least - stock.left),
             "count",
             tuple(dict.fromkeys(pieces[colour, pattern])),
+        )
+
+
+def _unequal(work: Work) -> Iterator[Finding]:
+    """Tell a base that is a little too high for equal borders round its panel."""
+    found = find_equal_borders(work)
+    if found is None:
+        return
+    height = work.card.panel[1]
+    over = height - found.height_mm
+    if LEAST_OVER_MM <= over <= MOST_OVER_MM:
+        unit = work.card.unit
+        yield Finding(
+            "unequal-borders",
+            Weight.NOTE,
+            "The base's borders are not equal",
+            f"They are {say_length(found.border_mm, unit)} at the sides. Trimmed to "
+            f"{say_length(found.height_mm, unit)} (panel height + base width - panel width) the base shows as much all "
+            "round: Card, Trim the base to equal borders.",
+            round(over, 1),
+            "mm",
+            (found.panel,),
         )

@@ -144,6 +144,24 @@ def plan_sheets(
 _kept: "deque[tuple[Card, Stash, float, SheetsPlan]]" = deque(maxlen=6)
 
 
+OFFCUT_MM = 25.0
+"""From this size on both ways an offcut is kept (our own guess): a strip, a greeting, the next card's mat."""
+
+
+def offcuts_of(plan: "SheetsPlan") -> list[Paper]:
+    """Give the offcuts of card stock that are of use, as papers of their size."""
+    found = []
+    for one in plan.stock:
+        for sheet in one.plan.sheets:
+            width, height = sheet.offcut_mm
+            if min(width, height) >= OFFCUT_MM:
+                name = f"{one.stock.name}, offcut"[:120]
+                found.append(
+                    Paper(name, one.stock.colour, width_mm=round(width, 1), height_mm=round(height, 1), sheets_left=1)
+                )
+    return found
+
+
 def keep_plan(work: Work, plan: "SheetsPlan") -> None:
     """Keep a plan that was changed by hand: it is what is shown and printed of this very card."""
     _kept.append((work.card, work.stash, float("inf"), plan))

@@ -17,10 +17,10 @@ from shapely.geometry.base import BaseGeometry
 from fair_thicket.edits.colouring import is_hard
 from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
 from fair_thicket.model.formats import blank_of
-from fair_thicket.model.pieces import Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
+from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
 from fair_thicket.model.stash import DRAWN_TAG, Kind
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.outline import Area
+from fair_thicket.shape.outline import Area, to_area
 from fair_thicket.shape.paper import local_area, only_areas
 
 What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank"]
@@ -105,7 +105,26 @@ def list_things(work: Work) -> list[Thing]:
         for piece in turned.card.pieces:
             if isinstance(piece, PaperPiece) and not isinstance(piece, Embellishment):
                 things += _things_of(piece, turned, side, names[piece.id])
+    things += _dies_of_inlays(work)
     return [one._replace(copies=one.copies * rules.cards) for one in _alike(things)]
+
+
+def _dies_of_inlays(work: Work) -> Iterator[Thing]:
+    """Give the die cuts that inlays fall out of, where the frame itself is not cut from their paper."""
+    pieces = [piece for _, side in sides_of(work) for piece in side.card.pieces if isinstance(piece, Cutout)]
+    frames = {(one.stamp, one.colour or WHITE) for one in pieces if one.opening is None}
+    inlays: dict[tuple[str, Colour], list[Cutout]] = {}
+    for one in pieces:
+        if one.opening is not None and (one.stamp, one.colour or WHITE) not in frames:
+            inlays.setdefault((one.stamp, one.colour or WHITE), []).append(one)
+    for (key, colour), own in inlays.items():
+        stamp = work.stash.find(key)
+        numbers = [one.opening for one in own]
+        many = max(numbers.count(number) for number in numbers)  # each cut gives one of every opening
+        area = only_areas(to_area(stamp.outline, stamp.pockets))
+        name, note = f"{stamp.name} for its inlays", "its openings are kept"
+        pattern = own[0].pattern
+        yield Thing(f"{own[0].id}/die", name, "die cut", "die", colour, pattern, area, many, key, "", (), note=note)
 
 
 def spare_of(work: Work, thing: Thing) -> int:
@@ -134,6 +153,8 @@ def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing
     area = local_area(piece, work.stash)
     if area.is_empty:
         return
+    if piece.trim_to:
+        note = ", ".join(word for word in (note, _trimmed(piece, work)) if word)
     if isinstance(piece, Strip):
         extra = FOLDED_MM * ((piece.left == "folded") + (piece.right == "folded"))
         area = _box(piece.width_mm + extra, piece.height_mm)
@@ -157,6 +178,14 @@ def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing
             (piece.id,),
             note="glued up behind it",
         )
+
+
+def _trimmed(piece: PaperPiece, work: Work) -> str:
+    """Say where a piece is trimmed, and when: last, by what lies there."""
+    if piece.trim_to == CARD_EDGE:
+        return "trimmed at the card's edge from the back, last"
+    names = name_pieces(work)
+    return f"trimmed along the {names.get(piece.trim_to, 'piece that it lies on')}, last"
 
 
 def _kind_of(piece: PaperPiece, work: Work) -> tuple[What, Tool, str, str]:

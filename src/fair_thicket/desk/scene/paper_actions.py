@@ -13,6 +13,7 @@ from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import papers
+from fair_thicket.edits.trimming import find_equal_borders, trim_base
 from fair_thicket.ink.patterns import main_colour
 from fair_thicket.intake.apart import run_apart
 from fair_thicket.intake.patterned import PatternPicture, read_patterned
@@ -53,6 +54,7 @@ class PaperActions:
         self.of_base = [
             Record("base-colour", "Card", "Paper of the base …", "", self.ask_base),
             Record("base-pattern", "Card", "Base of patterned paper", "", lambda: None, lines=self._of_base),
+            Record("equal-borders", "Card", "Trim the base to equal borders", "", self.trim_base, self._has_panel),
         ]
 
     def _chosen(self) -> list[Glued]:
@@ -110,6 +112,13 @@ class PaperActions:
         if values is not None:
             colour = str(values["paper"])
             session.edit("take another base", lambda work: papers.set_base_paper(work, colour))
+
+    def _has_panel(self) -> bool:
+        return find_equal_borders(self._session.work) is not None
+
+    def trim_base(self) -> None:
+        """Trim the base so that its borders round the panel are equal."""
+        self._session.edit("trim the base to equal borders", trim_base)
 
     def take_base(self, key: str, colour: str) -> None:
         """Make the base of a patterned paper."""

@@ -13,22 +13,22 @@ from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
-from fair_thicket.desk.parts.form import Field, ask
+from fair_thicket.desk.parts.form import ask
 from fair_thicket.desk.parts.ink_choice import swatch
 from fair_thicket.desk.parts.pictures import StampPictures
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.sheets.pages import Page, pass_pages, stamping_pages, stock_pages
+from fair_thicket.desk.sheets.rules_form import fields_of, rules_of
 from fair_thicket.desk.sheets.sheet_view import SheetView
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Shade
-from fair_thicket.model.sheets import SheetRules
-from fair_thicket.model.supplies import Supply
+from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_size
 from fair_thicket.sheets import SheetsPlan, plan_sheets
 from fair_thicket.sheets.moving import move_image
-from fair_thicket.sheets.planning import forget_plans
+from fair_thicket.sheets.planning import forget_plans, offcuts_of
 
 VIEWS = ("To make", "Stamping sheets", "Machine passes", "Card stock")
 PANES = ("Papers", "Advice")
@@ -184,11 +184,16 @@ class SheetsStation(Pane):
         return [
             Record("sheet-rules", MENU, "Margins, plate and sheets …", "", self.ask_rules),
             Record("sheet-files", MENU, "Write cut files …", "", self.write_files),
+            Record(
+                "keep-offcuts", MENU, "Keep the offcuts among the supplies", "", self.keep_offcuts, self._has_offcuts
+            ),
             Record("sheet-again", MENU, "Lay all out anew", "", self.lay_anew),
         ]
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
-        """Nothing of the window is wanted here."""
+        """Keep the actions up to date when sheets are laid out."""
+        del menus
+        self.planner.done.connect(lambda _: actions.refresh())
 
     def close_workers(self) -> None:
         """Give up laying out."""
@@ -227,6 +232,18 @@ class SheetsStation(Pane):
 
         self._next = rest
         self.planner.ask_stoppable(lambda go_on: _Planned(whole, plan_sheets(whole, own, seconds=0.0, go_on=go_on)))
+
+    def _offcuts(self) -> list[Paper]:
+        return offcuts_of(self.plan) if self.plan is not None else []
+
+    def _has_offcuts(self) -> bool:
+        return bool(self._offcuts()) and self._session.library is not None
+
+    def keep_offcuts(self) -> None:
+        """Put what is left of the sheets among the supplies, each with its size."""
+        kept = self._offcuts()
+        if self._session.change_library(lambda library: library.keep_supplies(kept)):
+            self._session.said.emit(f"{len(kept)} offcuts are among the supplies now.")
 
     def lay_anew(self) -> None:
         """Lay all sheets out again, images moved by hand as well."""
@@ -333,36 +350,11 @@ class SheetsStation(Pane):
 
     def ask_rules(self) -> None:
         """Ask for margins, the plate and the size of sheets."""
-        rules = self._session.work.card.sheets
-        fields = [
-            Field("hold", "Free edge of a stamping sheet", "length", rules.hold_mm),
-            Field("scissors", "Room between images cut by hand", "length", rules.scissors_mm),
-            Field("die_gap", "Room between dies", "length", rules.die_gap_mm),
-            Field("plate_w", "Plate of the machine, width", "length", rules.plate_mm[0]),
-            Field("plate_h", "Plate of the machine, length", "length", rules.plate_mm[1]),
-            Field("sheet_w", "Sheets of which nothing is said, width", "length", rules.sheet_mm[0]),
-            Field("sheet_h", "Sheets of which nothing is said, length", "length", rules.sheet_mm[1]),
-            Field("platform_w", "Platform, width", "length", rules.platform_mm[0]),
-            Field("platform_h", "Platform, length", "length", rules.platform_mm[1]),
-            Field("kerf", "Lost at a cut", "length", rules.kerf_mm),
-        ]
-        unit = self._session.work.card.unit
-        values = ask(self.window(), "Margins, plate and sheets", fields, unit=unit, done="Lay out so")
+        rules, unit = self._session.work.card.sheets, self._session.work.card.unit
+        values = ask(self.window(), "Margins, plate and sheets", fields_of(rules), unit=unit, done="Lay out so")
         if values is None:
             return
-        told = {key: float(str(value)) for key, value in values.items()}
-        made = SheetRules(
-            cards=rules.cards,
-            spares=rules.spares,
-            sheet_mm=(told["sheet_w"], told["sheet_h"]),
-            platform_mm=(told["platform_w"], told["platform_h"]),
-            plate_mm=(told["plate_w"], told["plate_h"]),
-            hold_mm=told["hold"],
-            scissors_mm=told["scissors"],
-            die_gap_mm=told["die_gap"],
-            kerf_mm=told["kerf"],
-            turns=rules.turns,
-        )
+        made = rules_of(values, rules)
         self._session.edit("say how sheets are laid out", lambda work: edits.set_card(work, sheets=made))
 
     def _move(self, index: int, right: float, down: float) -> None:
