@@ -113,6 +113,7 @@ def test_a_changed_card_is_refused_with_its_place_or_every_engine_stands_it(
     for words in (
         ["masks", card], ["visible", card], ["advice", card], ["rehearse", card, "-o", tmp_path / "r"],
         ["print", card, "-o", tmp_path / "c.pdf"], ["render", card, "-o", tmp_path / "c.png", "--dpi", "60"],
+        ["sheets", card, "-o", tmp_path / "s", "--seconds", "0"],
     ):  # fmt: skip
         done = main([str(word) for word in words])
         told = capsys.readouterr().err

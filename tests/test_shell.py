@@ -193,5 +193,6 @@ def test_every_composition_goes_through_every_word(case: object, tmp_path: Path)
     for words in (
         ["masks", card], ["visible", card], ["advice", card], ["rehearse", card, "-o", tmp_path / "r"],
         ["print", card, "-o", tmp_path / "c.pdf", "--svg", tmp_path], ["render", card, "-o", tmp_path / "c.png"],
+        ["sheets", card, "-o", tmp_path / "s", "--seconds", "0"],
     ):  # fmt: skip
         assert main([str(word) for word in words]) == 0, words

@@ -139,6 +139,7 @@ def _add_sheet_words(commands: Any) -> None:
     made = _command(commands, "sheets", sheets.sheets, "write the cut list and the cut files of a card")
     made.add_argument("card", type=Path, metavar="CARD.thicket")
     made.add_argument("-o", dest="out", type=Path, required=True, metavar="DIR", help="folder for lists and cut files")
+    made.add_argument("--seconds", type=_seconds, default=2.0, help="for each kind of sheet; 2 unless said")
     made.add_argument("--supplies", type=Path, metavar="SUPPLIES.csv", help="your papers, as the Stash writes them")
     _json_flag(made)
 

@@ -20,19 +20,19 @@ it is taken, whoever made it.
 import itertools
 import time
 from collections.abc import Callable, Iterable, Sequence
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.errors import GeometryError, InputError
+from fair_thicket.model.sheets import Turns
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.raster_nest import Raster, Spot, Wanted
 from fair_thicket.packing.strips import shorten
 from fair_thicket.shape.outline import to_area
 
-Turns = Literal["any", "half", "none"]
 GoOn = Callable[[], bool]
 ROUGH_CELLS, FINE_CELLS = 110, 460
 FIRST_ANGLES, FINE_ANGLES = tuple(range(0, 360, 90)), tuple(range(0, 360, 30))

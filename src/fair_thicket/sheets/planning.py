@@ -16,9 +16,10 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import Border, Colour
+from fair_thicket.model.sheets import Turns
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.supplies import Paper, Supply
-from fair_thicket.packing.nesting import Nesting, NestPiece, Turns, nest
+from fair_thicket.packing.nesting import Nesting, NestPiece, nest
 from fair_thicket.packing.passes import PassPlan, plan_passes
 from fair_thicket.packing.placings import Placing, plan_placings
 from fair_thicket.packing.stock import StockPiece, StockPlan, StockSheet, plan_cuts

@@ -172,7 +172,7 @@ def sheets(options: argparse.Namespace) -> int:
     from fair_thicket.sheets import plan_sheets
 
     work, _ = open_card(options.card)
-    plan = plan_sheets(work, _supplies(options))
+    plan = plan_sheets(work, _supplies(options), seconds=options.seconds)
     count = write_sheet_files(plan, options.out)
     document = {
         "things": [
