@@ -13,7 +13,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.errors import UnsoundError
 from wild_edits import wild_edit
 
-EDITS = int(os.environ.get("WILD_EDITS", "200"))
+EDITS = int(os.environ.get("WILD_EDITS", "120"))
 """In all; more by the environment."""
 AT_ONCE = 100
 

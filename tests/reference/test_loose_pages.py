@@ -7,8 +7,9 @@ from loose_pages import loose_page, scan
 from pages import tally
 
 from fair_thicket.intake import scan_sheet
+from making import EVERY
 
-PAGES = 6
+PAGES = 6 if EVERY == 1 else 3
 SETS = ("lucide",)
 
 
