@@ -1,6 +1,6 @@
 """The plan performed on simulated paper, and compared with the scene as it was composed (see `differences`)."""
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 
 import cv2
@@ -27,6 +27,7 @@ from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, order_pieces
+from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
@@ -77,6 +78,7 @@ def rehearse(
     with_counters: bool = True,
     slips: Mapping[int, tuple[float, float]] | None = None,
     inks: Mapping[str, Ink] | None = None,
+    go_on: Callable[[], bool] = lambda: True,
 ) -> Rehearsal:
     """Perform a plan on simulated paper and compare the outcome with the composed scene.
 
@@ -94,9 +96,13 @@ def rehearse(
         Masks that lie beside their place, mm.
     inks : mapping
         What `lay_inks` gives for this work at 300 dpi, where it is known already.
+    go_on : callable
+        Asked between presses; False ends the rehearsal: nobody wants it any more.
 
     Raises
     ------
+    StoppedError
+        When `go_on` said so.
     PictureError
         When a stamp's picture is missing or damaged.
 
@@ -115,6 +121,7 @@ def rehearse(
     frames = Frames(to_levels(paper))
     kept: dict[str, Kept] = {}
     for p, press in enumerate(plan.presses):
+        check_wanted(go_on, "the card")
         lying = [one for one in areas if one.first <= p <= one.last]
         patches = []
         for ink in (inks[key] for key in press.impressions if key in inks):
@@ -122,11 +129,14 @@ def rehearse(
             kept[ink.key] = _lay(paper, ink, near, with_counter=with_counters)
             patches.append(ink.window)
         frames.add(paper, patches)
+    check_wanted(go_on, "the card")
     stamped = compose_inks(work, pictures, inks, REHEARSAL_DPI)
     pressed = frames[-1]
     covers = covers_of(made, stack(made))
     differences = find_differences(work, inks, kept, pressed, stamped, covers)
+    check_wanted(go_on, "the card")
     scene = paint(made, pictures, dpi=REHEARSAL_DPI)
+    check_wanted(go_on, "the card")
     finished = finish(made, pictures, pressed, scene, inks, dpi=REHEARSAL_DPI)
     is_finished = finished.tobytes() != pressed.tobytes()
     if is_finished:

@@ -21,6 +21,8 @@ Each carries its data as attributes; ``str(error)`` is one whole sentence with t
 way out. The desk and the shell show that sentence; any other exception is a bug.
 """
 
+from collections.abc import Callable
+
 
 class ThicketError(Exception):
     """Root of everything that the program refuses with a reason."""
@@ -63,7 +65,7 @@ class StoppedError(ThicketError):
     Attributes
     ----------
     name : str
-        What was being read.
+        What was being read, or thought about.
     """
 
     def __init__(self, name: str) -> None:
@@ -149,3 +151,15 @@ class ScreenError(ThicketError):
 
 class PaperError(ThicketError):
     """Something that scissors, stamps and paper cannot do."""
+
+
+def check_wanted(go_on: Callable[[], bool], name: str) -> None:
+    """End work that nobody wants any more.
+
+    Raises
+    ------
+    StoppedError
+        When `go_on` says so.
+    """
+    if not go_on():
+        raise StoppedError(name)

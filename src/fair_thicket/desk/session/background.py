@@ -8,8 +8,9 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.errors import StoppedError, ThicketError
 
+NOBODYS = -1
 _log = logging.getLogger(__name__)
 
 
@@ -82,6 +83,8 @@ class Worker(QObject):
     def _run(self, number: int, function: Callable[[], Any]) -> None:
         try:
             result, problem = function(), None
+        except StoppedError:
+            number, result, problem = NOBODYS, None, None  # nobody wants to hear of it
         except ThicketError as error:
             result, problem = None, str(error)
         except Exception as error:  # a bug in another thread must reach the crash report, not vanish with the thread

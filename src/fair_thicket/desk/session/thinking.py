@@ -10,6 +10,7 @@ from fair_thicket.laid.stack import keep
 from fair_thicket.laid.visibility import Sight, View, sights_of
 from fair_thicket.making import list_all_steps
 from fair_thicket.model.card import Work
+from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
@@ -55,11 +56,14 @@ def think(
 ) -> Outcome:
     """Ask every engine. A plan of the same scene is taken over when only the cutting of masks changed.
 
-    Of the maker's own supplies: what inks can go between two others, and which markers make a better run.
+    Of the maker's own supplies: what inks can go between two others, and which markers make a better run. It ends soon
+    when nobody wants it any more (StoppedError).
     """
     keep(work, view.leaves)
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
-    rehearsal = masks.rehearse(work, pictures, plan)
+    check_wanted(go_on, "the card")
+    rehearsal = masks.rehearse(work, pictures, plan, go_on=go_on)
+    check_wanted(go_on, "the card")
     keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}
     findings = advise(work, Known(plan, rehearsal, view, refused, supplies, pictures), go_on=go_on)
