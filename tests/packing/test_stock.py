@@ -165,7 +165,7 @@ def test_random_jobs_come_out_whole_with_a_kerf_and_several_kinds_of_sheet(seed:
 def test_fewer_cuts_and_a_larger_offcut_come_after_fewest_sheets() -> None:
     """Two strips of one height side by side need one cut less than one above the other with waste beside both."""
     pieces = [StockPiece("strip", 60, 20, 2, turns=False)]
-    plan = plan_cuts([StockSheet("s", 120, 100)], pieces)
+    plan = plan_cuts([StockSheet("s", 120, 100)], pieces, seconds=30.0)
     assert len(the(plan).cuts) == 2
     assert the(plan).offcut_mm == (120.0, 80.0)
     assert plan.is_best

@@ -7,9 +7,8 @@ from loose_pages import loose_page, scan
 from pages import tally
 
 from fair_thicket.intake import scan_sheet
-from making import EVERY
 
-PAGES = 6 if EVERY == 1 else 3
+PAGES = 6
 SETS = ("lucide",)
 
 

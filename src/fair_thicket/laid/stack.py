@@ -74,8 +74,10 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
     key = (id(work.card), id(work.stash))  # both are held by the caller as long as this runs
     while True:
         with _lock:
-            for card, stash, leaves in _kept:
+            for at, (card, stash, leaves) in enumerate(_kept):
                 if card is work.card and stash is work.stash:
+                    del _kept[at]  # the cards asked about last stay: the one on the desk outlasts those tried for it
+                    _kept.append((card, stash, leaves))
                     return leaves
             busy = _being_laid.get(key)
             if busy is None:
