@@ -84,7 +84,7 @@ def nest(
     gap_mm: float = 3.0,
     edge_mm: float = 10.0,
     turns: Turns = "any",
-    seconds: float = 2.0,
+    seconds: float = 1.85,
     seed: int = 1,
     go_on: GoOn = lambda: True,
     told: Callable[[Nesting], object] = lambda _: None,

@@ -116,7 +116,7 @@ def plan_cuts(
     pieces: Sequence[StockPiece],
     *,
     kerf_mm: float = 0.0,
-    seconds: float = 2.0,
+    seconds: float = 1.85,
     go_on: GoOn = lambda: True,
 ) -> StockPlan:
     """Plan how rectangles are cut from sheets.

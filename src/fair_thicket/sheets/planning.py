@@ -113,7 +113,7 @@ class SheetsPlan(NamedTuple):
 
 
 def plan_sheets(
-    work: Work, supplies: Sequence[Supply] = (), *, seconds: float = 2.0, go_on: GoOn = lambda: True
+    work: Work, supplies: Sequence[Supply] = (), *, seconds: float = 1.85, go_on: GoOn = lambda: True
 ) -> SheetsPlan:
     """Plan the sheets of a card, as files hold it.
 
