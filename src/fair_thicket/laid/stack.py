@@ -19,8 +19,8 @@ from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, P
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
 
-MOST_KEPT = 12
-"""Cards whose leaves are kept: the one looked at, and what plan, rehearsal and advice make of it in between."""
+MOST_KEPT = 48
+"""Cards whose leaves are kept: the one looked at, and all that plan, rehearsal and advice make of it meanwhile."""
 
 
 @dataclass(frozen=True, eq=False)
