@@ -7,9 +7,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
+from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk.parts.form import Form
 from fair_thicket.desk.scene.bench import Bench
 from fair_thicket.desk.session.session import Session
+from fair_thicket.files.supplies_csv import read_supplies
 
 LEFT = Qt.MouseButton.LeftButton
 PLAIN = Qt.KeyboardModifier.NoModifier
@@ -82,3 +84,9 @@ def answer_forms(monkeypatch: pytest.MonkeyPatch, **answers: object) -> list[str
 
     monkeypatch.setattr(Form, "exec", answer)
     return notes
+
+
+def own_markers(session: Session) -> None:
+    """Put the demo's markers into the library, where there are none."""
+    if session.library is not None and not session.own_markers():
+        session.change_library(lambda library: library.keep_supplies(read_supplies(SUPPLIES_FILE)))

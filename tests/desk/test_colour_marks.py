@@ -7,14 +7,12 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk.colour.station import ColourStation
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.stations import COLOUR, SCENE
 from fair_thicket.edits.colouring import set_regions
 from fair_thicket.edits.cutouts import join
-from fair_thicket.files.supplies_csv import read_supplies
-from hands import click, drag, settle
+from hands import click, drag, own_markers, settle
 
 LEFT = Qt.MouseButton.LeftButton
 PLAIN = Qt.KeyboardModifier.NoModifier
@@ -26,8 +24,7 @@ def at_colour(make_window: Callable[..., MainWindow], qtbot: QtBot) -> Station:
     """The demo card at the Colour station, the moth chosen."""
     window = make_window(demo=True)
     session = window.session
-    if session.library is not None and not session.own_markers():
-        session.change_library(lambda library: library.keep_supplies(read_supplies(SUPPLIES_FILE)))
+    own_markers(session)
     window.go(COLOUR)
     session.select({"dusk-moth-1"})
     settle(qtbot, session)
@@ -92,7 +89,7 @@ def test_an_image_gives_light_as_far_as_is_chosen(at_colour: Station) -> None:
 
 def test_the_list_by_image_names_every_part_and_its_ticks_are_kept(at_colour: Station) -> None:
     window, station = at_colour
-    station.show_pane(1)
+    station.panes.show_pane(1)
     station.list.order.buttons[1].click()
     rows = station.list.rows
     assert len(rows) > 60

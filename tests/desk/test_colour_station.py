@@ -11,7 +11,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk.colour.station import ColourStation
 from fair_thicket.desk.colour.suggest import Suggest
 from fair_thicket.desk.frame.main_window import MainWindow
@@ -20,10 +19,9 @@ from fair_thicket.edits import delete
 from fair_thicket.edits.adding import add_wash
 from fair_thicket.edits.colouring import parts_of, set_regions, uncolour
 from fair_thicket.files.card_file import encode_card, open_card, save_card
-from fair_thicket.files.supplies_csv import read_supplies
 from fair_thicket.ink.painting import paint
 from fair_thicket.shape.outline import to_area
-from hands import click, drag, settle
+from hands import click, drag, own_markers, settle
 
 CRITTERS = ("toad-postmaster-1", "courier-snail-1", "dusk-moth-1")
 LEFT = Qt.MouseButton.LeftButton
@@ -38,9 +36,7 @@ def blank(make_window: Callable[..., MainWindow], qtbot: QtBot) -> Station:
     session = window.session
     rest = {piece.id for piece in session.work.card.pieces} - set(CRITTERS)
     session.edit("leave three", lambda work: uncolour(delete(work, rest), set(CRITTERS)))
-    supplies = read_supplies(SUPPLIES_FILE)
-    if session.library is not None and not session.own_markers():
-        session.change_library(lambda library: library.keep_supplies(supplies))
+    own_markers(session)
     session.undo_stack.clear()
     window.go(COLOUR)
     settle(qtbot, session)
@@ -224,7 +220,7 @@ def test_the_list_names_each_marker_once_and_its_ticks_are_kept(window: MainWind
     window.go(COLOUR)
     settle(qtbot, window.session)
     station = window.panes[COLOUR]
-    station.show_pane(1)
+    station.panes.show_pane(1)
     boxes = [row.box for row in station.list.rows]
     names = [box.accessibleName() for box in boxes]
     assert len(names) == len({name.partition(":")[0] for name in names}) == 37

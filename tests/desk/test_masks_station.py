@@ -165,7 +165,7 @@ def test_prices_are_shown_the_best_first_and_taken_with_a_click(station: MainWin
 def test_the_quickest_mix_is_found_and_taken_or_said_to_be_here_already(station: MainWindow, qtbot: QtBot) -> None:
     session, said = station.session, []
     session.said.connect(said.append)
-    station.panes["masks"].show_pane(1)
+    station.panes["masks"].panes.show_pane(1)
     station.panes["masks"].prices.find_mix()
     qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("No mix is quicker than it is planned now")
@@ -180,7 +180,7 @@ def test_rates_are_settings_that_turn_the_mix(
     assert "100 mm of line take 1.4 min" in notes[0]
     settle(qtbot, session)
     session.said.connect(said.append)
-    station.panes["masks"].show_pane(1)
+    station.panes["masks"].panes.show_pane(1)
     station.panes["masks"].prices.find_mix()
     qtbot.waitUntil(lambda: bool(said), timeout=60_000)
     assert said[0].startswith("Cut out")

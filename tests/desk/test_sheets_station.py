@@ -13,6 +13,7 @@ from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.sheets import station as sheets_station
 from fair_thicket.desk.sheets.station import SheetsStation
 from fair_thicket.desk.stations import SHEETS
+from fair_thicket.sheets import planning
 from fair_thicket.sheets.planning import forget_plans
 from hands import click, drag, settle
 
@@ -22,7 +23,7 @@ Station = tuple[MainWindow, SheetsStation]
 @pytest.fixture
 def at_sheets(make_window: Callable[..., MainWindow], qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Station:
     """The slimline demo card at the Sheets station, laid out."""
-    monkeypatch.setattr(sheets_station, "SECONDS", 0.0)
+    monkeypatch.setattr(planning, "SECONDS", 0.0)
     forget_plans()
     window = make_window(demo=True)
     window.session.open(CARD_FILES[2])

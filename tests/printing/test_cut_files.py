@@ -4,6 +4,7 @@ import io
 import random
 import xml.etree.ElementTree as ET
 
+import msgspec
 import numpy as np
 import pytest
 import shapely
@@ -13,14 +14,18 @@ from PySide6.QtSvg import QSvgRenderer
 
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
+from fair_thicket.model.card import Card
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.pieces import Form, Panel
+from fair_thicket.model.supplies import Paper
 from fair_thicket.packing.raster_nest import Spot
 from fair_thicket.printing.cut_file import CutFile, cut_file, laid, to_dxf, to_svg
 from fair_thicket.printing.cutter import run_cutter
-from fair_thicket.printing.sheet_files import cut_files_of
+from fair_thicket.printing.sheet_files import cut_files_of, left_out_of
 from fair_thicket.shape.paper import only_areas
 from fair_thicket.sheets import plan_sheets
 from fair_thicket.sheets.planning import forget_plans
+from making import work_of
 
 RING = shapely.Polygon([(20, 20), (80, 20), (80, 70), (20, 70)], [[(30, 30), (60, 30), (60, 60), (30, 60)]])
 DISC = shapely.Point(120, 60).buffer(18)
@@ -72,6 +77,26 @@ def test_images_on_a_stamping_sheet_are_cut_where_they_lie() -> None:
         outline = shapely.Polygon(max(shapely.get_parts(area), key=lambda part: part.area).exterior)
         assert min(outline.hausdorff_distance(ring) for ring in cut) < 0.1
     assert file.draw  # registration corners: it was stamped before
+
+
+def test_papers_of_one_name_have_files_of_their_own_and_what_is_too_large_is_told() -> None:
+    forget_plans()
+    pieces = tuple(
+        Panel(key, Form("ellipse", width, width), 60, 50, colour=colour)
+        for key, width, colour in (("moon", 40.0, "#5f8fa3"), ("sun", 30.0, "#4b8050"), ("disc", 95.0, "#6b4f3a"))
+    )
+    work = msgspec.structs.replace(work_of(), card=Card(pieces=pieces))
+    papers = [
+        Paper("pad", "#5f8fa3", sheets_left=5),
+        Paper("Pad", "#4b8050", sheets_left=5),
+        Paper("small pad", "#6b4f3a", width_mm=100.0, height_mm=100.0, sheets_left=9),
+    ]
+    plan = plan_sheets(work, papers, seconds=0.0)
+    names = [file.name for file in cut_files_of(plan)]
+    assert {"shapes-pad-1", "shapes-pad-paper-2-1"} <= set(names)
+    assert len(names) == len(set(names))
+    (told,) = left_out_of(plan)
+    assert "small pad" in told
 
 
 def test_lines_that_two_things_share_are_cut_once_and_faults_are_told() -> None:

@@ -15,7 +15,7 @@ from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
 from fair_thicket.sheets import judge, list_things, plan_sheets
 from fair_thicket.sheets.moving import move_image
-from fair_thicket.sheets.planning import forget_plans, offcuts_of
+from fair_thicket.sheets.planning import SheetsPlan, forget_plans, offcuts_of
 from making import stamp, work_of
 
 BY_HAND = {
@@ -207,3 +207,50 @@ def test_what_is_trimmed_and_what_is_left_over_is_told() -> None:
     kept = offcuts_of(plan)
     assert kept
     assert all(min(one.width_mm, one.height_mm) >= 25 and one.sheets_left == 1 for one in kept)
+
+
+def test_offcuts_that_were_kept_are_no_sheets_for_what_is_larger() -> None:
+    work = card_of(panel("sky", 100, 60, colour="#5f8fa3"))
+    forget_plans()
+    kept = [one for one in offcuts_of(plan_sheets(work, seconds=1.0)) if one.colour == "#5f8fa3"]
+    assert kept
+    small = [msgspec.structs.replace(one, width_mm=90.0, height_mm=50.0) for one in kept]
+    plan = plan_sheets(work, small, seconds=0.0)
+    assert plan.misfits == []
+    assert {need.stock.left for need in plan.needs} == {None}
+    assert [one.code for one in judge(work, small)] == [one.code for one in judge(work)]
+    fitting = [msgspec.structs.replace(one, width_mm=120.0, height_mm=70.0) for one in kept]
+    assert [need.stock.sheet_mm for need in plan_sheets(work, fitting, seconds=0.0).needs if need.stock.left == 1] == [
+        (120.0, 70.0)
+    ]
+
+
+def test_other_supplies_make_another_plan_and_none_said_takes_the_last() -> None:
+    work = card_of(panel("sky", 100, 60, colour="#5f8fa3"))
+    forget_plans()
+    plain = plan_sheets(work, [], seconds=0.0)
+    own = plan_sheets(work, [Paper("pond card", "#5f8fa3", sheets_left=4)], seconds=0.0)
+    assert [need.stock.left for need in own.needs] != [need.stock.left for need in plain.needs]
+    assert plan_sheets(work, seconds=0.0) is own
+    assert plan_sheets(work, [], seconds=0.0) is plain
+
+
+def test_what_is_moved_by_hand_while_a_better_plan_is_sought_stays_moved() -> None:
+    work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
+    forget_plans()
+    plan = plan_sheets(work, [], seconds=0.0)
+    moved: list[SheetsPlan] = []
+
+    def go_on() -> bool:  # asked by the search that betters it
+        if not moved:
+            moved.append(move_image(work, plan, 0, 1, (50.0, 4.0)))
+        return True
+
+    assert plan_sheets(work, [], seconds=0.5, go_on=go_on) is moved[0]
+
+
+def test_a_paper_without_a_name_is_named_after_its_neighbour() -> None:
+    work = card_of(panel("sky", 100, 60, colour="#fffdf8"))
+    forget_plans()
+    names = {need.stock.name for need in plan_sheets(work, seconds=0.0).needs}
+    assert names == {"white card", "near white (#fffdf8) card"}

@@ -9,15 +9,14 @@ tile
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from fair_thicket.ink.prints import Window
+from fair_thicket.ink.prints import Window, decode
 from fair_thicket.model.card import Card
-from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import PaperPiece, Piece
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.supplies import Colour
@@ -70,9 +69,7 @@ def decode_tile(data: bytes, width_mm: float) -> Tile:
     PictureError
         When the bytes are no picture.
     """
-    decoded: Any = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED) if data else None
-    if decoded is None:
-        raise PictureError("The picture of a patterned paper is damaged; take it in again.")
+    decoded = decode(data, "The picture of a patterned paper is damaged; take it in again.")
     levels = np.atleast_3d(decoded).astype(np.float32) / 255
     if levels.shape[2] == 1:
         levels = np.repeat(levels, 3, axis=2)

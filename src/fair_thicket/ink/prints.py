@@ -47,6 +47,20 @@ def rubbers_of(stamp: Stamp) -> tuple[Rubber, ...]:
     return (Rubber(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm),)
 
 
+def decode(data: bytes, trouble: str) -> Any:
+    """Turn a picture file into its array as the library gives it, (rows, columns[, B G R[ A]]).
+
+    Raises
+    ------
+    PictureError
+        Saying `trouble`, when the bytes are no picture.
+    """
+    decoded = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED) if data else None
+    if decoded is None:
+        raise PictureError(trouble)
+    return decoded
+
+
 def decode_picture(data: bytes) -> Floats:
     """Turn a clean picture (PNG with transparency) into what it lets through, (rows, columns) float32 0..1.
 
@@ -55,9 +69,7 @@ def decode_picture(data: bytes) -> Floats:
     PictureError
         When the bytes are no picture.
     """
-    decoded: Any = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED) if data else None
-    if decoded is None:
-        raise PictureError("A stamp's picture is damaged; scan the stamp again.")
+    decoded = decode(data, "A stamp's picture is damaged; scan the stamp again.")
     if decoded.ndim == 2:
         return np.asarray(decoded.astype(np.float32) / 255, np.float32)
     grey = cv2.cvtColor(decoded[:, :, :3], cv2.COLOR_BGR2GRAY).astype(np.float32) / 255

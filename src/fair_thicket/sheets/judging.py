@@ -5,13 +5,13 @@ from collections.abc import Iterator, Sequence
 
 from fair_thicket.edits.trimming import find_equal_borders
 from fair_thicket.ink.difference import difference_of
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.palette import name_of
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.sheets.planning import stock_of
+from fair_thicket.sheets.planning import is_within, stock_of
 from fair_thicket.sheets.things import Thing, list_things
 
 LEAST_OVER_MM, MOST_OVER_MM = 0.8, 12.0
@@ -30,10 +30,9 @@ def judge(work: Work, supplies: Sequence[Supply] = ()) -> list[Finding]:
 def _too_large(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
     """Tell what is larger than a sheet of its paper."""
     for one in things:
-        stock = stock_of(work, one.paper, one.pattern, papers)
-        width, height = sorted(one.size_mm)
-        wide, high = sorted(stock.sheet_mm)
-        if width > wide + 1e-6 or height > high + 1e-6:
+        stock = stock_of(work, one.paper, one.pattern, papers, [one.size_mm])
+        if not is_within(one.size_mm, stock.sheet_mm):
+            (short, long), (narrow, wide) = sorted(one.size_mm), sorted(stock.sheet_mm)
             unit = work.card.unit
             yield Finding(
                 "too-large",
@@ -41,7 +40,7 @@ def _too_large(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> 
                 f"The {one.name} is larger than a sheet of {stock.name}",
                 f"It measures {say_size(*one.size_mm, unit)}, a sheet {say_size(*stock.sheet_mm, unit)}: join it of "
                 "two, or take a larger sheet.",
-                round(max(width - wide, height - high), 1),
+                round(max(short - narrow, long - wide), 1),
                 "mm",
                 one.pieces,
             )
@@ -49,15 +48,14 @@ def _too_large(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> 
 
 def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
     """Tell papers of which there are too few sheets, by area alone: no layout could do with those."""
-    areas: dict[tuple[str, str], list[float]] = defaultdict(list)
-    pieces: dict[tuple[str, str], list[str]] = defaultdict(list)
+    by_paper: dict[tuple[str, str], list[Thing]] = defaultdict(list)
     for one in things:
-        areas[one.paper, one.pattern] += [float(one.area.area)] * one.copies
-        pieces[one.paper, one.pattern] += one.pieces
-    for (colour, pattern), sizes in areas.items():
-        stock = stock_of(work, colour, pattern, papers)
+        by_paper[one.paper, one.pattern].append(one)
+    for (colour, pattern), own in by_paper.items():
+        stock = stock_of(work, colour, pattern, papers, [one.size_mm for one in own])
         if stock.left is None:
             continue
+        sizes = [float(one.area.area) for one in own for _ in range(one.copies)]
         least = fewest_by_size(sizes, stock.sheet_mm[0] * stock.sheet_mm[1])
         if least <= stock.left:
             continue
@@ -67,7 +65,7 @@ def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iter
         if nearest is not None:
             off = difference_of(nearest.colour, colour)
             how = "unseen" if off <= NEAR_ENOUGH else f"{off:.0f} off"
-            text += f" {nearest.name} ({name_of(nearest.colour)}) could stand in, {how}."
+            text += f" {nearest.name} ({say_colour(nearest.colour)}) could stand in, {how}."
         yield Finding(
             "sheets-short",
             Weight.CAUTION,
@@ -75,7 +73,7 @@ def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iter
             text,
             float(least - stock.left),
             "count",
-            tuple(dict.fromkeys(pieces[colour, pattern])),
+            tuple(dict.fromkeys(key for one in own for key in one.pieces)),
         )
 
 

@@ -12,9 +12,9 @@ from typing import NamedTuple, TypeVar
 
 import shapely
 
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import InputError
-from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import Border, Colour
 from fair_thicket.model.sheets import Turns
 from fair_thicket.model.stash import Stash
@@ -29,6 +29,7 @@ from fair_thicket.sheets.things import Thing, list_things, spare_of
 
 GoOn = Callable[[], bool]
 Made = TypeVar("Made")
+SLACK_MM = 1e-6
 BORDER_ROOM_MM = 6.0
 """A piece of card for a border or a frame die is larger than the die by this (common practice: a little larger)."""
 
@@ -111,45 +112,68 @@ class SheetsPlan(NamedTuple):
         """Give the thing of a key."""
         return next(one for one in self.things if one.key == key)
 
+    def stock_of(self, thing: Thing) -> Stock:
+        """Give the paper that a thing of the plan is cut from."""
+        paper = (thing.paper, thing.pattern)
+        return next(need.stock for need in self.needs if (need.stock.colour, need.stock.pattern) == paper)
+
+
+SECONDS = 1.85
+"""For each kind of sheet: with the last strokes they are there within two."""
+
 
 def plan_sheets(
-    work: Work, supplies: Sequence[Supply] = (), *, seconds: float = 1.85, go_on: GoOn = lambda: True
+    work: Work, supplies: Sequence[Supply] | None = None, *, seconds: float = SECONDS, go_on: GoOn = lambda: True
 ) -> SheetsPlan:
     """Plan the sheets of a card, as files hold it.
 
     Parameters
     ----------
-    supplies : sequence of Supply
-        The maker's own; papers say their sheets.
+    supplies : sequence of Supply, or None
+        The maker's own; papers say their sheets. None takes a plan that is there, whatever it was made from.
     seconds : float
         For each kind of sheet.
     """
-    kept = _recall(work, seconds)
+    papers = None if supplies is None else tuple(one for one in supplies if isinstance(one, Paper))
+    kept = _recall(work, papers, seconds)
     if kept is not None:
         return kept
     things = list_things(work)
-    papers = [one for one in supplies if isinstance(one, Paper)]
     by_paper: dict[tuple[Colour, str], list[Thing]] = defaultdict(list)
     for thing in things:
         by_paper[thing.paper, thing.pattern].append(thing)
     made = _Making(work, seconds, go_on)
     for (colour, pattern), own in by_paper.items():
-        made.add(stock_of(work, colour, pattern, papers), [one for one in own if one.copies])
+        wanted = [one for one in own if one.copies]
+        made.add(stock_of(work, colour, pattern, papers or (), [one.size_mm for one in wanted]), wanted)
     passes, dies = made.passes(things)
     whole = SheetsPlan(things, made.stamping, passes, made.stock, made.needs, made.misfits, dies)
+    by_hand = _recall(work, papers, BY_HAND)
+    if by_hand is not None:  # an image was moved while this was bettered: what was put somewhere stays there
+        return by_hand
     if go_on():
-        _kept.append((work.card, work.stash, seconds, whole))
+        _kept.append(_Kept(work.card, work.stash, papers or (), seconds, whole))
     return whole
 
 
-_kept: "deque[tuple[Card, Stash, float, SheetsPlan]]" = deque(maxlen=6)
+class _Kept(NamedTuple):
+    card: Card
+    stash: Stash
+    papers: tuple[Paper, ...]
+    seconds: float
+    plan: SheetsPlan
+
+
+_kept: deque[_Kept] = deque(maxlen=6)
+BY_HAND = float("inf")
+"""Seconds that a plan changed by hand stands for: none is thought about longer."""
 
 
 OFFCUT_MM = 25.0
 """From this size on both ways an offcut is kept (our own guess): a strip, a greeting, the next card's mat."""
 
 
-def offcuts_of(plan: "SheetsPlan") -> list[Paper]:
+def offcuts_of(plan: SheetsPlan) -> list[Paper]:
     """Give the offcuts of card stock that are of use, as papers of their size."""
     found = []
     for one in plan.stock:
@@ -163,9 +187,10 @@ def offcuts_of(plan: "SheetsPlan") -> list[Paper]:
     return found
 
 
-def keep_plan(work: Work, plan: "SheetsPlan") -> None:
+def keep_plan(work: Work, plan: SheetsPlan) -> None:
     """Keep a plan that was changed by hand: it is what is shown and printed of this very card."""
-    _kept.append((work.card, work.stash, float("inf"), plan))
+    papers = next((one.papers for one in reversed(tuple(_kept)) if one.card is work.card), ())
+    _kept.append(_Kept(work.card, work.stash, papers, BY_HAND, plan))
 
 
 def forget_plans() -> None:
@@ -173,24 +198,42 @@ def forget_plans() -> None:
     _kept.clear()
 
 
-def _recall(work: Work, seconds: float) -> "SheetsPlan | None":
+def _recall(work: Work, papers: tuple[Paper, ...] | None, seconds: float) -> SheetsPlan | None:
     """Give the plan of this very card, where one was thought about at least as long: what is shown is printed."""
-    for card, stash, spent, plan in reversed(_kept):
-        if card is work.card and stash is work.stash and spent >= seconds:
-            return plan
+    for one in reversed(tuple(_kept)):
+        is_of = one.card is work.card and one.stash is work.stash and papers in (None, one.papers)
+        if is_of and one.seconds >= seconds:
+            return one.plan
     return None
 
 
-def stock_of(work: Work, colour: Colour, pattern: str, papers: Iterable[Paper]) -> Stock:
-    """Give the paper that a thing is cut from: the maker's own of that colour, else a sheet of the usual size."""
+def stock_of(
+    work: Work, colour: Colour, pattern: str, papers: Iterable[Paper], sizes: Sequence[tuple[float, float]]
+) -> Stock:
+    """Give the paper that things of some sizes are cut from: the maker's own of its colour, else a usual sheet.
+
+    A single sheet that is too small for one of them is an offcut, and passed by.
+    """
     rules = work.card.sheets
     if pattern and work.stash.has(pattern):
         paper = work.stash.find(pattern)
         return Stock(paper.name, colour, pattern, (paper.width_mm, paper.height_mm), None)
-    own = max((one for one in papers if one.colour == colour), key=lambda one: one.sheets_left, default=None)
+    whole = [
+        one
+        for one in papers
+        if one.colour == colour
+        and (one.sheets_left != 1 or all(is_within(size, (one.width_mm, one.height_mm)) for size in sizes))
+    ]
+    own = max(whole, key=lambda one: one.sheets_left, default=None)
     if own is not None:
         return Stock(own.name, colour, "", (own.width_mm, own.height_mm), own.sheets_left)
-    return Stock(f"{name_of(colour)} card", colour, "", rules.sheet_mm, None)
+    return Stock(f"{say_colour(colour)} card", colour, "", rules.sheet_mm, None)
+
+
+def is_within(size: tuple[float, float], sheet: tuple[float, float]) -> bool:
+    """Whether a box of a size fits on a sheet, either way up."""
+    (short, long), (narrow, wide) = sorted(size), sorted(sheet)
+    return short <= narrow + SLACK_MM and long <= wide + SLACK_MM
 
 
 class _Making:

@@ -173,7 +173,7 @@ def sheets(options: argparse.Namespace) -> int:
 
     work, _ = open_card(options.card)
     plan = plan_sheets(work, _supplies(options), seconds=options.seconds)
-    count = write_sheet_files(plan, options.out)
+    written = write_sheet_files(plan, options.out)
     document = {
         "things": [
             {
@@ -198,15 +198,15 @@ def sheets(options: argparse.Namespace) -> int:
             for one in plan.stock
         ],
         "papers": [{"paper": one.stock.name, "wanted": one.wanted, "left": one.stock.left} for one in plan.needs],
-        "misfits": plan.misfits,
-        "files": sorted(file.name for file in options.out.iterdir()),
+        "misfits": [*plan.misfits, *written.left_out],
+        "files": written.names,
     }  # fmt: skip
     if options.json:
         return print_json(document)
-    print(f"{len(plan.things)} things to make; {count} files in {options.out}.")
+    print(f"{len(plan.things)} things to make; {len(written.names)} files in {options.out}.")
     for need in plan.needs:
         print(f"  {need.stock.name}: {need.wanted} sheets")
-    for words in plan.misfits:
+    for words in (*plan.misfits, *written.left_out):
         print(f"  {words}")
     return 0
 

@@ -5,7 +5,7 @@ from functools import partial
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from fair_thicket import edits
 from fair_thicket.colour.offers import Offer, markers_on, offer_runs, offer_touches, used_shades
@@ -20,6 +20,7 @@ from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
+from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import colouring as colours
@@ -30,7 +31,6 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Marker
 from fair_thicket.shape.outline import to_area
 
-PANES = ("Runs", "Colouring list", "Advice")
 LIGHTS = ("left", "above", "right")
 ORDERS = ("dark first", "light first")
 NO_MARKERS = "No markers yet. List yours at Stash, under supplies: by hand, from a table or a swatch card."
@@ -112,15 +112,10 @@ class ColourStation(Pane):
         pane = ground("paperPane", width=304)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
-        self.panes = Choices(PANES, self.show_pane, style="smallChoice")
-        self.panes.show_choice(0)
-        box.addWidget(self.panes)
-        self._stack = QStackedWidget()
         self.advice = AdvicePanel(self._session, "colour", "Advice for the colours")
         self.list = ListPane(self._session)
-        for widget in (self._runs_pane(), self.list, self.advice):
-            self._stack.addWidget(widget)
-        box.addWidget(self._stack, 1)
+        self.panes = SidePanes({"Runs": self._runs_pane(), "Colouring list": self.list, "Advice": self.advice})
+        box.addWidget(self.panes)
         return pane
 
     def _runs_pane(self) -> QWidget:
@@ -145,11 +140,6 @@ class ColourStation(Pane):
         self._runs = Column(spacing=2, margin=0)
         box.addWidget(self._runs, 1)
         return whole
-
-    def show_pane(self, index: int) -> None:
-        """Show the runs, the colouring list, or the advice."""
-        self.panes.show_choice(index)
-        self._stack.setCurrentIndex(index)
 
     # -- the frame -----------------------------------------------------------------------------------------------
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from PySide6.QtCore import QSize
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from fair_thicket import edits, masks
 from fair_thicket.desk.frame.actions import Actions
@@ -17,6 +17,7 @@ from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, ground, head_row, label
 from fair_thicket.desk.parts.panel_view import PanelView
 from fair_thicket.desk.parts.pictures import StampPictures
+from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.step_list import StepList
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
@@ -31,7 +32,6 @@ from fair_thicket.shape.outline import to_rings
 
 RIMS = (-0.25, 0.0, 1.0)
 PIN_KEYS = ("pin-first", "pin-sooner", "pin-later", "pin-together", "pin-unmasked", "pin-cut", "unpin", "mask-way")
-PANES = ("Advice", "Mask or cut", "Pins")
 LEGEND = (
     "a dot is a stamping, a ringed one is pinned, a honey bar a mask that is lying · drag a dot to another press · "
     "arrow keys step through"
@@ -136,22 +136,12 @@ class MasksStation(Pane):
         pane = ground("paperPane", width=292)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
-        self.panes = Choices(PANES, self.show_pane, style="smallChoice")
-        self.panes.show_choice(0)
-        box.addWidget(self.panes)
-        self._stack = QStackedWidget()
-        for widget in (self.advice, self.prices, self.pins):
-            self._stack.addWidget(widget)
-        box.addWidget(self._stack, 3)
+        self.panes = SidePanes({"Advice": self.advice, "Mask or cut": self.prices, "Pins": self.pins})
+        box.addWidget(self.panes, 3)
         self._press_heading = label("", "subheading")
         box.addWidget(self._press_heading)
         box.addWidget(self.steps, 3)
         return pane
-
-    def show_pane(self, index: int) -> None:
-        """Show the advice, the prices of the other way, or the pins."""
-        self.panes.show_choice(index)
-        self._stack.setCurrentIndex(index)
 
     def state(self) -> State:
         """Tell how much advice for the masks is to settle."""

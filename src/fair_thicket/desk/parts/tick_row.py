@@ -1,8 +1,9 @@
-"""One line of the colouring list: its colours, what is to be done, and a box to tick it off."""
+"""One line of a list: colours, what is to be done, and a box to tick it off; the tick is kept in the card."""
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QWidget
 
 from fair_thicket.desk.parts.controls import label
@@ -15,7 +16,7 @@ SWATCH_PX = 18
 
 
 class TickRow(QWidget):
-    """A line; its tick is kept in the card.
+    """A line; a click anywhere on it ticks it off.
 
     Attributes
     ----------
@@ -32,20 +33,32 @@ class TickRow(QWidget):
         row.setSpacing(6)
         self.box = QCheckBox()
         self.box.setAccessibleName(words)
-        self.box.setChecked(self._key in session.work.card.masking.done)
         self.box.toggled.connect(self._tick)
         row.addWidget(self.box, 0, Qt.AlignmentFlag.AlignTop)
         for shade in shades:
             field = label("")
             field.setPixmap(swatch(shade.colour).pixmap(SWATCH_PX, SWATCH_PX))
             row.addWidget(field, 0, Qt.AlignmentFlag.AlignTop)
-        told = label(words, wrap=True)
-        font = told.font()
-        font.setStrikeOut(self.box.isChecked())
-        told.setFont(font)
-        row.addWidget(told, 1)
+        self._words = label(words, wrap=True)
+        self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        row.addWidget(self._words, 1)
+        self.show_state()
+
+    def show_state(self) -> None:
+        """Show whether it is ticked off."""
+        is_done = self._key in self._session.work.card.masking.done
+        self.box.blockSignals(True)
+        self.box.setChecked(is_done)
+        self.box.blockSignals(False)
+        font = self._words.font()
+        font.setStrikeOut(is_done)
+        self._words.setFont(font)
 
     def _tick(self, is_done: bool) -> None:
         key = self._key
         words = "tick a line off" if is_done else "take a tick away"
         self._session.edit(words, lambda work: tick(work, key, is_done=is_done))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if event.type() == QEvent.Type.MouseButtonRelease and self.rect().contains(event.position().toPoint()):
+            self.box.toggle()

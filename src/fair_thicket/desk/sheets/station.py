@@ -1,7 +1,7 @@
 """Sheets: what to stamp, cut and trim from which paper, in the fewest sheets, passes and cuts."""
 
 from collections.abc import Callable, Mapping
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 from PySide6.QtCore import Qt
@@ -16,6 +16,7 @@ from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, but
 from fair_thicket.desk.parts.form import ask
 from fair_thicket.desk.parts.ink_choice import swatch
 from fair_thicket.desk.parts.pictures import StampPictures
+from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
@@ -26,13 +27,15 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Shade
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_size
-from fair_thicket.sheets import SheetsPlan, plan_sheets
+from fair_thicket.sheets import SheetsPlan, plan_sheets, planning
 from fair_thicket.sheets.moving import move_image
 from fair_thicket.sheets.planning import forget_plans, offcuts_of
 
+if TYPE_CHECKING:
+    from fair_thicket.printing.sheet_files import Written
+
 VIEWS = ("To make", "Stamping sheets", "Machine passes", "Card stock")
-PANES = ("Papers", "Advice")
-SECONDS, DELAY_MS = 2.0, 250
+DELAY_MS = 250
 MENU = "Sheets"
 NOTHING = ("", "No images to be cut out, so nothing is stamped on a sheet.", "No dies.", "No card stock to cut.")
 CAUTION = (
@@ -74,7 +77,7 @@ class SheetsStation(Pane):
         self.planner.done.connect(self._take)
         self.planner.failed.connect(session.said)
         self.writer = Worker(self)
-        self.writer.done.connect(lambda count: session.said.emit(f"{count} files written."))
+        self.writer.done.connect(self._say_written)
         self.writer.failed.connect(session.said)
         self._next: Callable[[], None] | None = None
         self._soon = timer_of(self, DELAY_MS, self._ask)
@@ -85,7 +88,7 @@ class SheetsStation(Pane):
         row.addWidget(self._left(), 1)
         row.addWidget(self._right())
         session.cardChanged.connect(self.refresh)
-        session.libraryChanged.connect(self.refresh)
+        session.libraryChanged.connect(self._lay_from_supplies)
 
     # -- building ------------------------------------------------------------------------------------------------
 
@@ -139,10 +142,12 @@ class SheetsStation(Pane):
         pane = ground("paperPane", width=304)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
-        self.panes = Choices(PANES, self.show_pane, style="smallChoice")
-        self.panes.show_choice(0)
+        advice = AdvicePanel(self._session, "sheets", "Advice for the sheets")
+        self.panes = SidePanes({"Papers": self._papers_pane(), "Advice": advice})
         box.addWidget(self.panes)
-        self._side = QStackedWidget()
+        return pane
+
+    def _papers_pane(self) -> QWidget:
         papers = QWidget()
         column = QVBoxLayout(papers)
         column.setContentsMargins(0, 6, 0, 0)
@@ -159,15 +164,7 @@ class SheetsStation(Pane):
         column.addLayout(row)
         self._papers = Column(spacing=4, margin=0)
         column.addWidget(self._papers, 1)
-        self._side.addWidget(papers)
-        self._side.addWidget(AdvicePanel(self._session, "sheets", "Advice for the sheets"))
-        box.addWidget(self._side, 1)
-        return pane
-
-    def show_pane(self, index: int) -> None:
-        """Show the papers, or the advice."""
-        self.panes.show_choice(index)
-        self._side.setCurrentIndex(index)
+        return papers
 
     # -- the frame -----------------------------------------------------------------------------------------------
 
@@ -220,6 +217,11 @@ class SheetsStation(Pane):
         if self.isVisible() and self._of is not self._session.whole:
             self._soon.start()
 
+    def _lay_from_supplies(self) -> None:
+        """Lay the sheets out anew when the maker's own papers are other ones now."""
+        self._of = None
+        self.refresh()
+
     def _ask(self) -> None:
         whole = self._session.whole
         own: list[Supply] = list(self._session.own_papers())
@@ -227,7 +229,7 @@ class SheetsStation(Pane):
 
         def rest() -> None:
             self.planner.ask_stoppable(
-                lambda go_on: _Planned(whole, plan_sheets(whole, own, seconds=SECONDS, go_on=go_on))
+                lambda go_on: _Planned(whole, plan_sheets(whole, own, seconds=planning.SECONDS, go_on=go_on))
             )
 
         self._next = rest
@@ -379,3 +381,6 @@ class SheetsStation(Pane):
             return
         plan = self.plan
         self.writer.ask(lambda: write_sheet_files(plan, folder))
+
+    def _say_written(self, written: "Written") -> None:
+        self._session.said.emit(" ".join([f"{len(written.names)} files written.", *written.left_out]))
