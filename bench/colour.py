@@ -35,7 +35,7 @@ def layings(work: Work) -> list[Laying]:
 
 def forget() -> None:
     """Forget what was coloured before."""
-    for kept in (colour_image, shading._absorb, shading._lay_part, shading._labels):
+    for kept in (colour_image, shading._absorb, shading._lay_part, shading._draw):
         kept.cache_clear()
 
 

@@ -62,14 +62,15 @@ def test_every_kind_of_sheet_is_shown_and_turned_over_page_by_page(at_sheets: St
     assert station.after.isEnabled()
 
 
-def test_an_image_is_dragged_and_its_gaps_are_told(at_sheets: Station) -> None:
-    _, station = at_sheets
+def test_an_image_is_dragged_its_gaps_are_told_and_undo_puts_it_back(at_sheets: Station, qtbot: QtBot) -> None:
+    window, station = at_sheets
     click(station.views.buttons[1])
     view = station.view
     assert view.shown is not None
+    assert station.plan is not None
+    first = station.plan.stamping[0].nesting
     start = view.place_of(0)
     drag(view, start.toPoint(), (start + QPointF(120, 0)).toPoint())
-    assert station.plan is not None
     told = station.told.text()
     assert "mm to the edge" in told
     before = station.plan.stamping[0].nesting.sheets[0].spots[0].x_mm
@@ -79,6 +80,9 @@ def test_an_image_is_dragged_and_its_gaps_are_told(at_sheets: Station) -> None:
     for _ in range(30):
         QTest.keyClick(view, Qt.Key.Key_Up)
     assert "at least" in station.told.text()
+    while window.session.undo_stack.canUndo():
+        window.session.undo_stack.undo()
+    qtbot.waitUntil(lambda: station.plan is not None and station.plan.stamping[0].nesting == first, timeout=60_000)
 
 
 def test_more_cards_take_more_of_everything_and_undo_takes_them_back(at_sheets: Station, qtbot: QtBot) -> None:

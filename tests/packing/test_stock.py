@@ -1,5 +1,6 @@
 """Rectangles out of sheets: published instances, common practice, small jobs by trying everything."""
 
+import itertools
 import random
 
 import pytest
@@ -186,3 +187,29 @@ def test_too_few_sheets_are_counted_and_none_at_all_is_told() -> None:
     with pytest.raises(InputError, match="More than"):
         plan_cuts([LETTER], [StockPiece("a", 1, 1, 9000)])
     assert plan_cuts([LETTER], []).sheets == ()
+
+
+@pytest.mark.parametrize("seed", some_of(40))
+def test_offcuts_are_used_up_before_a_new_sheet_is_taken(seed: int) -> None:
+    """Against every way to share pieces out on whole sheets and up to two offcuts; an offcut costs no sheet."""
+    chance = random.Random(9000 + seed)
+    sides = [(chance.randint(3, 12) * 5, chance.randint(3, 12) * 5) for _ in range(chance.randint(2, 5))]
+    offcuts = [(chance.randint(4, 12) * 5, chance.randint(4, 12) * 5) for _ in range(chance.randint(1, 2))]
+    sheets = [StockSheet("whole", 80, 70), *(StockSheet(f"{n}", *one, 1, True) for n, one in enumerate(offcuts))]
+    pieces = [StockPiece(f"{n}", w, h) for n, (w, h) in enumerate(sides)]
+    plan = plan_cuts(sheets, pieces, seconds=20)
+    check(plan, sheets, pieces)
+    assert all(sum(one.sheet == f"{n}" for one in plan.sheets) <= 1 for n in range(len(offcuts)))
+
+    def fits(chosen: frozenset[int], room: tuple[float, float]) -> bool:
+        return not chosen or fits_by_cuts([sides[n] for n in sorted(chosen)], room, turns=True)
+
+    best = len(sides)
+    for places in itertools.product(range(len(offcuts) + 1), repeat=len(sides)):
+        on = [frozenset(n for n, place in enumerate(places) if place == k) for k in range(len(offcuts) + 1)]
+        if all(fits(chosen, room) for chosen, room in zip(on[1:], offcuts, strict=True)):
+            rest = sorted(on[0])
+            wanted = fewest(len(rest), lambda part, rest=rest: fits(frozenset(rest[n] for n in part), (80, 70)))
+            best = min(best, wanted)
+    whole = sum(one.sheet == "whole" for one in plan.sheets)
+    assert (whole, plan.bound, plan.is_fewest) == (best, best, True)

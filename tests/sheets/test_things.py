@@ -6,7 +6,7 @@ import pytest
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.edits.trimming import find_equal_borders, trim_base
-from fair_thicket.files.card_file import open_card
+from fair_thicket.files.card_file import decode_card, encode_card, open_card
 from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Embellishment, Form, Panel, PaperPiece, Part, Strip, Window
@@ -14,7 +14,7 @@ from fair_thicket.model.sheets import SheetRules
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
 from fair_thicket.sheets import judge, list_things, plan_sheets
-from fair_thicket.sheets.moving import move_image
+from fair_thicket.sheets.moving import keep_moved, lay_anew, move_image
 from fair_thicket.sheets.planning import SheetsPlan, forget_plans, offcuts_of
 from making import stamp, work_of
 
@@ -115,17 +115,40 @@ def test_what_is_larger_than_a_sheet_and_what_runs_short_is_told_with_what_stand
 
 
 def test_an_image_moved_by_hand_stays_where_it_was_put_on_paper() -> None:
+    """In the plan, in the file and when it is laid out again; until other images are to be stamped."""
     forget_plans()
     work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
     plan = plan_sheets(work, seconds=0.0)
     before = plan.stamping[0].nesting.sheets[0].spots[1]
     moved = move_image(work, plan, 0, 1, (50.0, 4.0))
-    after = moved.stamping[0].nesting.sheets[0].spots[1]
-    assert (after.x_mm - before.x_mm, after.y_mm - before.y_mm) == pytest.approx((50.0, 4.0))
-    assert plan_sheets(work, seconds=2.0) is moved
-    assert moved.stamping[0].nesting.sheets[0].used_mm > plan.stamping[0].nesting.sheets[0].used_mm
+    shown = keep_moved(moved, plan, work)
+    after = shown.stamping[0].nesting.sheets[0].spots[1]
+    assert (after.x_mm - before.x_mm, after.y_mm - before.y_mm) == pytest.approx((50.0, 4.0), abs=0.002)
+    assert plan_sheets(moved, seconds=2.0) is shown
+    assert shown.stamping[0].nesting.sheets[0].used_mm > plan.stamping[0].nesting.sheets[0].used_mm
+    read = decode_card(encode_card(moved), "card")
     forget_plans()
-    assert plan_sheets(work, seconds=0.0) == plan
+    assert plan_sheets(read, seconds=0.0).stamping == shown.stamping
+    forget_plans()
+    assert plan_sheets(lay_anew(read), seconds=0.0) == plan
+    forget_plans()
+    more = set_card(read, pieces=(*read.card.pieces, Cutout("snail-2", "snail", 20, 60)))
+    assert not plan_sheets(more, seconds=0.0).stamping[0].is_by_hand
+
+
+def test_images_that_were_moved_onto_each_other_or_off_the_sheet_are_told() -> None:
+    forget_plans()
+    work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
+    plan = plan_sheets(work, seconds=0.0)
+    toad, snail = plan.stamping[0].nesting.sheets[0].spots
+    fine = move_image(work, plan, 0, 1, (40.0, 40.0))
+    assert "laid-badly" not in {one.code for one in judge(fine)}
+    onto = move_image(work, plan, 0, 1, (toad.x_mm - snail.x_mm, toad.y_mm - snail.y_mm))
+    (told,) = [one for one in judge(onto) if one.code == "laid-badly"]
+    assert "over each other" in told.text
+    assert set(told.pieces) == {"toad-1", "snail-1"}
+    off = move_image(work, plan, 0, 1, (400.0, 0.0))
+    assert "off the sheet" in next(one.text for one in judge(off) if one.code == "laid-badly")
 
 
 def test_hard_images_have_a_spare_where_that_is_wanted() -> None:
@@ -140,9 +163,7 @@ def test_hard_images_have_a_spare_where_that_is_wanted() -> None:
     assert images(True) > images(False)
 
 
-def test_rules_are_kept_in_the_card_file(tmp_path: object) -> None:
-    from fair_thicket.files.card_file import decode_card, encode_card
-
+def test_rules_are_kept_in_the_card_file() -> None:
     work = card_of(panel("a", 40, 30), cards=8, hold_mm=7.5, plate_mm=(215.9, 317.5))
     assert decode_card(encode_card(work), "card") == work
 
@@ -240,13 +261,15 @@ def test_what_is_moved_by_hand_while_a_better_plan_is_sought_stays_moved() -> No
     forget_plans()
     plan = plan_sheets(work, [], seconds=0.0)
     moved: list[SheetsPlan] = []
+    later = move_image(work, plan, 0, 1, (50.0, 4.0))
 
     def go_on() -> bool:  # asked by the search that betters it
         if not moved:
-            moved.append(move_image(work, plan, 0, 1, (50.0, 4.0)))
+            moved.append(keep_moved(later, plan, work))
         return True
 
-    assert plan_sheets(work, [], seconds=0.5, go_on=go_on) is moved[0]
+    plan_sheets(work, [], seconds=0.5, go_on=go_on)
+    assert plan_sheets(later, [], seconds=0.5) is moved[0]
 
 
 def test_a_paper_without_a_name_is_named_after_its_neighbour() -> None:
@@ -254,3 +277,21 @@ def test_a_paper_without_a_name_is_named_after_its_neighbour() -> None:
     forget_plans()
     names = {need.stock.name for need in plan_sheets(work, seconds=0.0).needs}
     assert names == {"white card", "near white (#fffdf8) card"}
+
+
+def test_an_offcut_is_used_up_before_a_new_sheet_is_taken() -> None:
+    """A strip of pond card is cut from what was left of the last card; a panel that is larger from a new sheet."""
+    papers = [
+        Paper("pond card", "#5f8fa3", sheets_left=4),
+        Paper("pond card, offcut", "#5f8fa3", "", 298.0, 120, 40, 1),
+    ]
+    strip = card_of(panel("low", 100, 30, colour="#5f8fa3"))
+    forget_plans()
+    needs = {need.stock.name: need.wanted for need in plan_sheets(strip, papers, seconds=1.0).needs}
+    assert needs == {"white card": 1, "pond card": 0, "pond card, offcut": 1}
+    both = card_of(panel("low", 100, 30, colour="#5f8fa3"), panel("sky", 100, 90, colour="#5f8fa3"))
+    plan = plan_sheets(both, papers, seconds=1.0)
+    (pond,) = [one for one in plan.stock if one.stock.name == "pond card"]
+    assert [pond.stock_of(sheet).name for sheet in pond.plan.sheets] == ["pond card"]  # one sheet takes both anyway
+    assert [one.name for one in offcuts_of(plan) if one.colour == "#5f8fa3"] == ["pond card, offcut"]
+    assert "sheets-short" not in {one.code for one in judge(both, papers)}

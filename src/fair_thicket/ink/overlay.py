@@ -57,9 +57,11 @@ def k_of(levels: Floats) -> Floats:
 
 def levels_of(k: Floats) -> Floats:
     """Levels of a picture, sRGB 0..1, of a K/S of any shape."""
-    root = np.sqrt(k)
-    np.divide(root, 1 + root, out=root)
-    return np.asarray(_tables()[1][_index(root, FINER)], np.float32)
+    root = np.asarray(np.sqrt(k), np.float32)
+    np.divide(root, 1 + root, out=root)  # 0 to 1
+    root *= FINER
+    root += np.float32(0.5)
+    return np.asarray(_tables()[1].take(root.astype(np.uint16)), np.float32)
 
 
 def lay_colour(below: Colour, over: Colour) -> Colour:

@@ -13,6 +13,7 @@ import os
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -36,7 +37,8 @@ Floats = NDArray[np.float32]
 Bool = NDArray[np.bool_]
 Own = tuple[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, float]]
 """Regions, outline and size of an image."""
-Patch = tuple[tuple[slice, slice], Bool, Floats]
+Patch = tuple[NDArray[np.intp], Floats]
+"""Places of a region in an image's pixels, row by row, and their K/S."""
 SHARES = {
     1: (1.0,),
     2: (0.4, 0.6),
@@ -125,13 +127,14 @@ def _absorb(laying: Laying) -> Floats:
     """K/S of all inks of an image on which nothing lies, (rows, columns, 3)."""
     stamp = laying.stamp
     own = (stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
-    absorbed = np.zeros((*_labels(*own).shape, 3), np.float32)
+    absorbed = np.zeros((*_draw(*own).labels.shape, 3), np.float32)
+    pixels = absorbed.reshape(-1, 3)
     touches = {region.id for region in stamp.regions if region.is_touch}
     for part in laying.colouring:
         turned = part.shadow_deg is not None  # by hand, whatever light there is
         shadow = Shadow(part.shadow_deg or 0.0) if turned else Shadow(laying.shadow_deg, laying.lamps)
-        for window, inside, k in _lay_part(own, part, shadow, laying.order):
-            absorbed[window][inside] = k
+        for at, k in _lay_part(own, part, shadow, laying.order):
+            pixels[at] = k
     for part in laying.colouring:
         if part.shades and touches & set(part.regions):
             _touch(absorbed, stamp, part)
@@ -141,22 +144,22 @@ def _absorb(laying: Laying) -> Floats:
 
 @lru_cache(maxsize=400)
 def _lay_part(own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -> tuple[Patch, ...]:
-    """Lay a part: for each of its regions the window, where it is, and its K/S; kept, so that a change costs little."""
+    """Lay a part: for each of its regions where it is, and its K/S; kept, so that a change costs little."""
     if not (part.shades or part.undertone or part.dots):
         return ()  # it stays white
-    labels, size = _labels(*own), own[2]
+    drawing, size = _draw(*own), own[2]
     hand = HANDS[_medium(part)]
-    grain = texture(_medium(part), labels.shape)
+    grain = texture(_medium(part), drawing.labels.shape)
     known = {region.id: region for region in own[0]}
     patches: list[Patch] = []
     for key in part.regions:
-        window = _window_of(labels, known[key], size) if not known[key].is_touch else None
+        window = drawing.windows.get(key)
         if window is not None:
-            inside = labels[window] == key
+            inside = drawing.labels[window] == key
             corner = (window[1].start / PX_PER_MM - size[0] / 2, window[0].start / PX_PER_MM - size[1] / 2)
             k = _lay_region(part, (inside, known[key], corner), shadow, order, hand)
             k *= grain[window][inside][:, None]
-            patches.append((window, inside, k))
+            patches.append((drawing.places[window][inside], k))
     return tuple(patches)
 
 
@@ -173,7 +176,7 @@ def _lay_region(
 ) -> Floats:
     """K/S of a region of a part, (pixels inside, 3)."""
     inside, region, corner = where
-    depth = cv2.distanceTransform(np.pad(inside, 1).view(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+    depth = _depth(inside)
     own = depth[inside]
     k: Floats = np.zeros((len(own), 3), np.float32)
     if part.shades:
@@ -185,6 +188,13 @@ def _lay_region(
         k += freckles(inside.shape)[inside][:, None] * _k(part.dots.colour)
     k *= (hand.strength * (1 + hand.pool * np.exp(own * np.float32(-1 / (POOL_MM * PX_PER_MM)))))[:, None]
     return k
+
+
+def _depth(inside: Bool) -> Floats:
+    """Way of every place of a region to its edge, pixels; the window's rim is an edge."""
+    padded = np.zeros((inside.shape[0] + 2, inside.shape[1] + 2), np.uint8)
+    padded[1:-1, 1:-1] = inside
+    return np.asarray(cv2.distanceTransform(padded, cv2.DIST_L2, 5)[1:-1, 1:-1], np.float32)
 
 
 def _touch(absorbed: Floats, stamp: Stamp, part: ColouredPart) -> None:
@@ -203,7 +213,7 @@ def _touch(absorbed: Floats, stamp: Stamp, part: ColouredPart) -> None:
         elif region.kind == "white dot":
             view[area] = ink
         else:
-            depth = cv2.distanceTransform(np.pad(area, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+            depth = _depth(area)
             soft = (CHEEK_COATS * np.clip(depth / max(float(depth.max()), 1.0) * 1.6, 0, 1))[:, :, None]
             if shade.medium in COVERING:
                 tone = np.array(channels(shade.colour), np.float32)
@@ -214,26 +224,19 @@ def _touch(absorbed: Floats, stamp: Stamp, part: ColouredPart) -> None:
 
 def _cover(region: Region, shape: tuple[int, int], size_mm: tuple[float, float]) -> tuple[tuple[slice, slice], Bool]:
     """Window of a region on its image, and which of its pixels are inside."""
-    window, rings = _box(region, shape, size_mm)
+    corner_mm = (size_mm[0] / 2, size_mm[1] / 2)
+    rings = [(np.array(ring) + corner_mm) * PX_PER_MM for ring in (region.ring, *region.holes)]
+    low = np.floor(rings[0].min(axis=0)).astype(int).clip(0).tolist()
+    high = (np.ceil(rings[0].max(axis=0)).astype(int) + 1).clip(0).tolist()
+    window = slice(low[1], min(high[1], shape[0])), slice(low[0], min(high[0], shape[1]))
     patch = (window[0].stop - window[0].start, window[1].stop - window[1].start)
     if min(patch) <= 0:
         return (slice(0, 0), slice(0, 0)), np.zeros((0, 0), bool)
     inside = np.zeros(patch, np.uint8)
-    corner = (window[1].start + 0.5, window[0].start + 0.5)
+    corner = (low[0] + 0.5, low[1] + 0.5)
     drawn = [np.rint((ring - corner) * (1 << SHIFT)).astype(np.int32) for ring in rings]
     cv2.fillPoly(inside, drawn, 1, shift=SHIFT)  # to half a pixel: regions grow under their lines as well
     return window, inside.view(np.bool_)
-
-
-def _box(
-    region: Region, shape: tuple[int, int], size_mm: tuple[float, float], room_px: float = 0.0
-) -> tuple[tuple[slice, slice], list[NDArray[np.float64]]]:
-    """Window of a region on its image with some room, and its rings in pixels of the image."""
-    left, top = -size_mm[0] / 2, -size_mm[1] / 2
-    rings = [(np.array(ring) - (left, top)) * PX_PER_MM for ring in (region.ring, *region.holes)]
-    low = np.floor(rings[0].min(axis=0) - room_px).astype(int).clip(0).tolist()
-    high = (np.ceil(rings[0].max(axis=0) + room_px).astype(int) + 1).clip(0).tolist()
-    return (slice(low[1], min(high[1], shape[0])), slice(low[0], min(high[0], shape[1]))), rings
 
 
 def _lay_run(part: ColouredPart, field: Floats, order: ShadeOrder, softer: float, darkness: float) -> Floats:
@@ -270,19 +273,41 @@ def _under(laying: Laying, shape: tuple[int, int]) -> Floats:
     return np.asarray(np.exp(-0.5 * (away / (UNDER_MM * PX_PER_MM)) ** 2), np.float32)
 
 
+class _Drawing(NamedTuple):
+    """An image's regions in pixels, grown under its lines.
+
+    Attributes
+    ----------
+    labels : (rows, columns) int32
+        Number of each pixel's region; 0 for none.
+    places : (rows, columns) intp
+        Place of each pixel, row by row.
+    windows : dict of int to window
+        Of every region of which something is left.
+    """
+
+    labels: NDArray[np.int32]
+    places: NDArray[np.intp]
+    windows: dict[int, tuple[slice, slice]]
+
+
 @lru_cache(maxsize=48)
-def _labels(
+def _draw(
     regions: tuple[Region, ...], outline: tuple[tuple[float, float], ...], size_mm: tuple[float, float]
-) -> NDArray[np.int32]:
-    """Give the number of the region of every pixel of an image, grown under its lines; 0 for none."""
+) -> _Drawing:
+    """Draw an image's regions in pixels; a region of which nothing is left has no window."""
     shape = (max(1, round(size_mm[1] * PX_PER_MM)), max(1, round(size_mm[0] * PX_PER_MM)))
     labels = np.zeros(shape, np.int32)
+    drawn: dict[int, tuple[slice, slice]] = {}
     for region in regions:
         if not region.is_touch:
             window, inside = _cover(region, shape, size_mm)
             labels[window][inside] = region.id
+            drawn[region.id] = window
     whole = fill(to_area(outline), shape, PX_PER_MM, left=-size_mm[0] / 2, top=-size_mm[1] / 2)
-    return _grow(labels, whole)
+    labels = _grow(labels, whole)
+    windows = {key: found for key, window in drawn.items() if (found := _grown_window(labels, key, window))}
+    return _Drawing(labels, np.arange(labels.size, dtype=np.intp).reshape(shape), windows)
 
 
 def _grow(labels: NDArray[np.int32], inside: Bool) -> NDArray[np.int32]:
@@ -292,13 +317,13 @@ def _grow(labels: NDArray[np.int32], inside: Bool) -> NDArray[np.int32]:
     return grown
 
 
-def _window_of(labels: NDArray[np.int32], region: Region, size_mm: tuple[float, float]) -> tuple[slice, slice] | None:
-    """Give the window of a region as it has grown under the lines; None where nothing is left of it."""
-    (rows, columns), _ = _box(region, labels.shape, size_mm, LINE_MM * PX_PER_MM + 2)
-    if rows.start >= rows.stop or columns.start >= columns.stop:
-        return None
-    left, top, wide, high = cv2.boundingRect((labels[rows, columns] == region.id).view(np.uint8))
-    left, top = left + columns.start, top + rows.start
+def _grown_window(labels: NDArray[np.int32], key: int, window: tuple[slice, slice]) -> tuple[slice, slice] | None:
+    """Window of a region as it has grown under the lines; None where nothing is left of it."""
+    room = int(LINE_MM * PX_PER_MM) + 2
+    first_row, first_column = max(0, window[0].start - room), max(0, window[1].start - room)
+    near = labels[first_row : window[0].stop + room, first_column : window[1].stop + room] == key
+    left, top, wide, high = cv2.boundingRect(near.view(np.uint8))
+    left, top = left + first_column, top + first_row
     return (slice(top, top + high), slice(left, left + wide)) if wide and high else None
 
 

@@ -69,8 +69,9 @@ def find_field(inside: Bool, depth: Floats, shadow: Shadow, region: Region, corn
     -------
     (rows, columns) float32
     """
-    places: Floats = np.asarray(np.indices(inside.shape), np.float32)
-    rows, columns = places[0], places[1]
+    high, wide = inside.shape
+    rows = np.arange(high, dtype=np.float32)[:, None]
+    columns = np.arange(wide, dtype=np.float32)[None, :]
     away = _away(inside, rows, columns, shadow, corner)
     deepest = max(float(depth.max()), 1.0)
     if region.rounding == "panel":
@@ -89,7 +90,7 @@ def find_field(inside: Bool, depth: Floats, shadow: Shadow, region: Region, corn
 def _away(inside: Bool, rows: Floats, columns: Floats, shadow: Shadow, corner: tuple[float, float]) -> Floats:
     """Tell how far every place lies away from the light, 0 to 1; near a lamp, away from the lamp."""
     angle = np.radians(shadow.deg)
-    away = _scaled(np.asarray(columns * np.cos(angle) + rows * np.sin(angle), np.float32), inside)
+    away = _scaled(columns * np.float32(np.cos(angle)) + rows * np.float32(np.sin(angle)), inside)
     for x, y, reach in shadow.lamps:
         across = columns - (x - corner[0]) * PX_PER_MM
         down = rows - (y - corner[1]) * PX_PER_MM
@@ -103,8 +104,8 @@ def lit_share(inside: Bool, lamps: tuple[Lamp, ...], corner: tuple[float, float]
     """Tell how much of its darkness a region keeps: 1 out of reach of every lamp, less near one."""
     if not lamps:
         return 1.0
-    rows, columns = np.nonzero(inside)
-    x, y = corner[0] + float(columns.mean()) / PX_PER_MM, corner[1] + float(rows.mean()) / PX_PER_MM
+    sums = cv2.moments(inside.view(np.uint8), binaryImage=True)
+    x, y = (at + sums[way] / sums["m00"] / PX_PER_MM for at, way in zip(corner, ("m10", "m01"), strict=True))
     nearest = max(1 - np.hypot(x - lamp[0], y - lamp[1]) / lamp[2] for lamp in lamps)
     return 1 - LIT_SHARE * max(0.0, float(nearest))
 
@@ -117,7 +118,8 @@ def _scaled(values: Floats, inside: Bool) -> Floats:
 
 def _across(inside: Bool, rows: Floats, columns: Floats) -> Floats:
     """Tell how far every place lies from the middle of a region across its long way: 0 there, 1 at both sides."""
-    x, y = columns[inside], rows[inside]
+    down, right = np.nonzero(inside)
+    x, y = np.asarray(right, np.float32), np.asarray(down, np.float32)
     _, axes = np.linalg.eigh(np.cov(np.stack([x, y]).astype(np.float64))) if len(x) > 2 else (0, np.eye(2))
     (cross_x, cross_y), (along_x, along_y) = axes[:, 0], axes[:, 1]
     along = np.rint(columns * along_x + rows * along_y).astype(np.int64)

@@ -12,6 +12,8 @@ from fair_thicket.model.supplies import Medium
 
 Floats = NDArray[np.float32]
 DOT_MM, DOTS_APART_MM = 0.32, 1.7
+SLANT_DEG = 24.0
+"""Of a hand's strokes."""
 TEXTURE_PX = 512
 """Images share a texture up to multiples of this."""
 
@@ -54,15 +56,26 @@ def texture_of(medium: Medium, side: int) -> Floats:
     chance = np.random.default_rng(7)
     wide = int(side * 1.5)
     strokes = chance.standard_normal((max(2, wide // 5), max(2, wide // 70))).astype(np.float32)
-    streaks = cv2.resize(strokes, (wide, wide), interpolation=cv2.INTER_CUBIC)
+    streaks = cv2.warpAffine(
+        strokes,
+        _to_strokes(side, wide, strokes.shape),
+        (side, side),
+        flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REFLECT,
+    )
     if medium == "water":
         streaks = cv2.GaussianBlur(streaks, (0, 0), 9.0) * 3
-    turn = cv2.getRotationMatrix2D((wide / 2, wide / 2), 24.0, 1.0)
-    streaks = cv2.warpAffine(streaks, turn, (wide, wide), borderMode=cv2.BORDER_REFLECT)
-    at = (wide - side) // 2
     grain = cv2.GaussianBlur(chance.standard_normal((side, side), dtype=np.float32), (0, 0), 0.8)
-    made = 1 + hand.streak * streaks[at : at + side, at : at + side] + hand.grain * 2 * grain
+    made = 1 + hand.streak * streaks + hand.grain * 2 * grain
     return np.asarray(np.clip(made, 0.35 if medium == "pencil" else 0.6, 1.5), np.float32)
+
+
+def _to_strokes(side: int, wide: int, shape: tuple[int, ...]) -> Floats:
+    """Give the affine map from a square's pixels to strokes that are drawn out over a wider one and turned."""
+    about_middle = cv2.getRotationMatrix2D((side / 2, side / 2), -SLANT_DEG, 1.0)
+    about_middle[:, 2] += (wide - side) / 2
+    drawn_out = np.array([[shape[1] / wide], [shape[0] / wide]])
+    return np.asarray(drawn_out * about_middle, np.float32)
 
 
 def texture(medium: Medium, shape: tuple[int, int]) -> Floats:

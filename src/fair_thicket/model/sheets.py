@@ -4,10 +4,33 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.basics import Size
+from fair_thicket.model.basics import Place, Size
+from fair_thicket.model.pieces import Colour
 
 Turns = Literal["any", "half", "none"]
 Gap = Annotated[float, msgspec.Meta(ge=0, le=50)]
+MOST_LAID = 600
+"""Images on the stamping sheets of one paper."""
+
+
+class LaidImage(msgspec.Struct, frozen=True, forbid_unknown_fields=True, array_like=True):
+    """An image on its stamping sheet: key of what it is made for, its middle, mm, and turn, degrees clockwise."""
+
+    key: Annotated[str, msgspec.Meta(max_length=100)]
+    x: Place
+    y: Place
+    angle_deg: Annotated[float, msgspec.Meta(ge=-360, le=360)]
+
+
+class LaidByHand(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """The stamping sheets of one paper as a maker laid them out; they hold as long as the same is to be stamped."""
+
+    colour: Colour
+    sheets: Annotated[
+        tuple[Annotated[tuple[LaidImage, ...], msgspec.Meta(max_length=MOST_LAID)], ...],
+        msgspec.Meta(max_length=MOST_LAID),
+    ]
+    pattern: str = ""
 
 
 class SheetRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -35,6 +58,8 @@ class SheetRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_d
         Lost at a cut: nothing with a blade.
     turns : str
         How images may lie on a stamping sheet.
+    by_hand : tuple of LaidByHand
+        Stamping sheets on which an image was moved by hand.
     """
 
     cards: Annotated[int, msgspec.Meta(ge=1, le=100)] = 1
@@ -47,3 +72,4 @@ class SheetRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_d
     die_gap_mm: Gap = 3.0
     kerf_mm: Gap = 0.0
     turns: Turns = "any"
+    by_hand: Annotated[tuple[LaidByHand, ...], msgspec.Meta(max_length=40)] = ()

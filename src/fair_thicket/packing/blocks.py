@@ -28,6 +28,13 @@ Counts = tuple[int, ...]
 Ints = NDArray[np.int64]
 
 
+class SheetKind(NamedTuple):
+    """How many sheets of a kind there are; None for as many as are wanted; and whether they are offcuts."""
+
+    owned: int | None
+    is_offcut: bool = False
+
+
 class Kind(NamedTuple):
     """A kind of rectangle: its sides in whole units, how many there are, and whether it may be turned."""
 

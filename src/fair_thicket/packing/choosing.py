@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ortools.sat.python import cp_model
 
-from fair_thicket.packing.blocks import Block
+from fair_thicket.packing.blocks import Block, SheetKind
 
 
 class Pattern(NamedTuple):
@@ -39,7 +39,7 @@ SQUARE = 1_000_000
 def choose_patterns(
     patterns: Sequence[Pattern],
     demand: Sequence[int],
-    counts: Sequence[int | None],
+    kinds: Sequence[SheetKind],
     bound: int,
     *,
     end: float,
@@ -50,10 +50,10 @@ def choose_patterns(
     Parameters
     ----------
     patterns : sequence of Pattern
-    counts : sequence of int or None
-        How many sheets of each kind there are; more are taken only where nothing else will do.
+    kinds : sequence of SheetKind
+        Of sheets; more than there are of a kind are taken only where nothing else will do, of offcuts never.
     bound : int
-        No choice takes fewer sheets.
+        No choice takes fewer sheets, offcuts not counted.
     end : float
         `time.monotonic` when it is to be done.
     known : sequence of plans
@@ -65,14 +65,15 @@ def choose_patterns(
     is_best : bool
         Whether no choice among these patterns is better, proven.
     fewest : int
-        Sheets that a choice among these patterns takes at least.
+        Sheets that a choice among these patterns takes at least, offcuts not counted.
     """
     model = cp_model.CpModel()
     most = sum(demand)
     of = [(model.new_int_var(0, most, ""), one) for one in patterns]
     _cover(model, of, demand)
-    sheets = sum(take for take, _ in of)
-    model.add(sheets >= bound)
+    whole = _whole(of, kinds)
+    model.add(whole >= bound)
+    sheets = sum(take for take, _ in of) if any(kind.is_offcut for kind in kinds) else 0
     chosen = _as_patterns(known[0], patterns) if known else []
     for take, one in of:
         model.add_hint(take, sum(one is other for other in chosen))
@@ -80,7 +81,8 @@ def choose_patterns(
     solver.parameters.num_workers = 2
     solver.parameters.random_seed = 1
     is_best, fewest = True, bound
-    stages = [_beyond(model, of, counts, most), sheets, sum(take * one.cuts for take, one in of), -_largest(model, of)]
+    cuts = sum(take * one.cuts for take, one in of)
+    stages = [_beyond(model, of, kinds, most), whole, sheets, cuts, -_largest(model, of)]
     for number, stage in enumerate(stages):
         if isinstance(stage, int):
             continue
@@ -92,6 +94,11 @@ def choose_patterns(
         fewest = round(solver.best_objective_bound) if number == 1 else fewest
         chosen = _taken(solver, of)
     return chosen, is_best, fewest
+
+
+def _whole(of: Of, kinds: Sequence[SheetKind]) -> cp_model.LinearExprT:
+    """Count sheets that are no offcuts."""
+    return sum(take for take, one in of if not kinds[one.sheet].is_offcut)
 
 
 def _cover(model: cp_model.CpModel, of: Of, demand: Sequence[int]) -> None:
@@ -122,13 +129,13 @@ def _as_patterns(plan: Sequence[tuple[int, Block]], patterns: Sequence[Pattern])
     return [by_pieces[sheet, block.counts] for sheet, block in plan]
 
 
-def _beyond(model: cp_model.CpModel, of: Of, counts: Sequence[int | None], most: int) -> cp_model.LinearExprT:
+def _beyond(model: cp_model.CpModel, of: Of, kinds: Sequence[SheetKind], most: int) -> cp_model.LinearExprT:
     """Count the sheets taken beyond those that there are; nothing where there are as many as are wanted."""
     extra = []
-    for sheet, count in enumerate(counts):
-        if count is not None:
-            more = model.new_int_var(0, most, "")
-            model.add(sum(take for take, one in of if one.sheet == sheet) <= count + more)
+    for sheet, kind in enumerate(kinds):
+        if kind.owned is not None:
+            more = model.new_int_var(0, 0 if kind.is_offcut else most, "")
+            model.add(sum(take for take, one in of if one.sheet == sheet) <= kind.owned + more)
             extra.append(more)
     return sum(extra)
 
@@ -146,9 +153,9 @@ def _largest(model: cp_model.CpModel, of: Of) -> cp_model.LinearExprT:
 
 
 def find_cover(
-    patterns: Sequence[Pattern], demand: Sequence[int], sheets: int, *, seconds: float
+    patterns: Sequence[Pattern], demand: Sequence[int], kinds: Sequence[SheetKind], sheets: int, *, seconds: float
 ) -> list[tuple[int, Block]] | None:
-    """Find so many sheets that give exactly what is wanted.
+    """Find so many sheets, and whatever offcuts there are, that give exactly what is wanted.
 
     Returns
     -------
@@ -156,9 +163,13 @@ def find_cover(
         Nothing in it where these patterns cannot, proven; None where time ran out before it was known.
     """
     model = cp_model.CpModel()
-    of = [(model.new_int_var(0, sheets, ""), one) for one in patterns]
+    most = [(kind.owned or 0) if kind.is_offcut else sheets for kind in kinds]
+    of = [(model.new_int_var(0, most[one.sheet], ""), one) for one in patterns]
     _cover(model, of, demand)
-    model.add(sum(take for take, _ in of) <= sheets)
+    model.add(_whole(of, kinds) <= sheets)
+    for sheet, kind in enumerate(kinds):
+        if kind.is_offcut:
+            model.add(sum(take for take, one in of if one.sheet == sheet) <= most[sheet])
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 2
     solver.parameters.max_time_in_seconds = max(LEAST_S, seconds)

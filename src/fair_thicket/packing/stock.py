@@ -5,7 +5,8 @@ Glossary
 pattern
     What is cut from one sheet: a block, and whatever is left beside it and below it.
 offcut
-    The larger of the two rectangles that are left of a sheet as one whole piece.
+    The larger of the two rectangles that are left of a sheet as one whole piece; left of an earlier card it is a sheet
+    again, and counts for none: what is cut from it costs no new sheet.
 
 Notes
 -----
@@ -19,7 +20,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket.model.errors import InputError
-from fair_thicket.packing.blocks import Block, Kind, build_blocks, wastes_of
+from fair_thicket.packing.blocks import Block, Kind, SheetKind, build_blocks, wastes_of
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.quick_cuts import pack_quickly
 
@@ -41,12 +42,13 @@ BLOCKS_SHARE = 0.6
 
 
 class StockSheet(NamedTuple):
-    """A kind of sheet: its sides, mm, and how many there are; None for as many as are wanted."""
+    """A kind of sheet: its sides, mm, how many there are (None for as many as are wanted), whether it is an offcut."""
 
     id: str
     w_mm: float
     h_mm: float
     owned: int | None = None
+    is_offcut: bool = False
 
 
 class StockPiece(NamedTuple):
@@ -95,9 +97,9 @@ class StockPlan(NamedTuple):
     ----------
     sheets : tuple of CutSheet
     bound : int
-        No plan takes fewer sheets.
+        No plan takes fewer sheets, offcuts not counted.
     is_fewest : bool
-        Whether it takes the fewest sheets, proven.
+        Whether it takes the fewest sheets, proven, offcuts not counted.
     is_best : bool
         Whether cuts and offcut are proven as well.
     missing : dict of str to int
@@ -135,17 +137,18 @@ def plan_cuts(
     from fair_thicket.packing.choosing import choose_patterns  # loads the solver
 
     chosen, is_best, bound = choose_patterns(
-        patterns, task.demand, task.counts, task.bound, end=task.end, known=task.quick
+        patterns, task.demand, task.kinds, task.bound, end=task.end, known=task.quick
     )
     made = tuple(task.cut(one.sheet, one.block) for one in chosen)
     missing = _missing(sheets, [one.sheet for one in chosen])
-    is_fewest = len(made) == task.bound or (is_complete and len(made) == bound)
-    best_bound = len(made) if is_fewest else task.bound
+    whole = sum(not sheets[one.sheet].is_offcut for one in chosen)
+    is_fewest = whole == task.bound or (is_complete and whole == bound)
+    best_bound = whole if is_fewest else task.bound
     return StockPlan(made, best_bound, is_fewest, is_best and is_complete and is_fewest, missing)
 
 
 def _check_count(sheets: Sequence[StockSheet], pieces: Sequence[StockPiece]) -> None:
-    if not sheets:
+    if all(one.is_offcut for one in sheets):
         raise InputError("There is no sheet to cut from; say what card stock there is.")
     if sum(piece.copies for piece in pieces) > MOST_PIECES:
         raise InputError(f"More than {MOST_PIECES} pieces cannot be planned at once; part the job.")
@@ -172,30 +175,39 @@ class _Task:
         self._sides = [(round(one.w_mm * UNIT) + SLACK, round(one.h_mm * UNIT) + SLACK) for one in sheets]
         self._kinds = [Kind(round(one.w_mm * UNIT), round(one.h_mm * UNIT), one.copies, one.turns) for one in pieces]
         self.demand = tuple(one.copies for one in pieces)
-        self.counts = [one.owned for one in sheets]
-        for piece, kind in zip(pieces, self._kinds, strict=True):
+        self.kinds = [SheetKind(one.owned, one.is_offcut) for one in sheets]
+        self._check_sizes()
+        areas = [kind.width * kind.height for kind in self._kinds for _ in range(kind.copies)]
+        self._area = sum(areas)
+        self.quick: list[list[tuple[int, Block]]] = []
+        sizes = [(w * h, one) for (w, h), one in zip(self._sides, sheets, strict=True)]
+        self._largest = max(size for size, one in sizes if not one.is_offcut)
+        self._on_offcuts = sum(size * (one.owned or 0) for size, one in sizes if one.is_offcut)
+        self.bound = self._bound(areas, [(size, one.owned) for size, one in sizes if not one.is_offcut])
+
+    def _check_sizes(self) -> None:
+        for piece, kind in zip(self._pieces, self._kinds, strict=True):
             if not any(w <= W and h <= H for w, h, _ in kind.ways for W, H in self._sides):
                 raise InputError(
                     f"“{piece.id}” of {piece.w_mm:g} × {piece.h_mm:g} mm is larger than every sheet there is; make it "
                     "of two, or take a larger sheet."
                 )
-        areas = [kind.width * kind.height for kind in self._kinds for _ in range(kind.copies)]
-        self._area = sum(areas)
-        self.quick: list[list[tuple[int, Block]]] = []
-        self._largest = max(w * h for w, h in self._sides)
-        self.bound = max(fewest_by_size([float(area) for area in areas], float(self._largest)), self._by_stock(areas))
 
-    def _by_stock(self, areas: Sequence[int]) -> int:
-        """Give how many of the largest sheets that there are hold all the area."""
-        left, used = sum(areas), 0
-        for size, count in sorted(
-            ((w * h, n) for (w, h), n in zip(self._sides, self.counts, strict=True)), reverse=True
-        ):
+    def _bound(self, areas: Sequence[int], sizes: Sequence[tuple[int, int | None]]) -> int:
+        """Give a number of sheets, offcuts not counted, below which no plan can go, by areas alone."""
+        if self._on_offcuts:
+            return self._by_stock(sizes)
+        return max(fewest_by_size([float(area) for area in areas], float(self._largest)), self._by_stock(sizes))
+
+    def _by_stock(self, sizes: Sequence[tuple[int, int | None]]) -> int:
+        """Give how many of the largest sheets that there are hold all the area that no offcut can."""
+        left, used = self._area - self._on_offcuts, 0
+        for size, count in sorted(sizes, key=lambda one: -one[0]):
+            if left <= 0:
+                break
             many = -(-left // size)
             take = many if count is None else min(many, count)
             used, left = used + take, left - take * size
-            if left <= 0:
-                break
         return used
 
     def patterns(self) -> "tuple[list[Pattern], bool]":
@@ -210,10 +222,10 @@ class _Task:
         sheets = self.bound
         while sheets < fewest and time.monotonic() < limit and self._go_on():
             some, is_complete = self._blocks(self._spare(sheets), limit)
-            cover = find_cover(self._worth(some), self.demand, sheets, seconds=limit - time.monotonic())
+            cover = find_cover(self._worth(some), self.demand, self.kinds, sheets, seconds=limit - time.monotonic())
             if not is_complete and not cover:  # too many: those with little waste are the most hopeful
                 some, _ = self._blocks(round(LITTLE_WASTE * self._largest), limit)
-                cover = find_cover(self._worth(some), self.demand, sheets, seconds=limit - time.monotonic())
+                cover = find_cover(self._worth(some), self.demand, self.kinds, sheets, seconds=limit - time.monotonic())
             found += some
             if cover:
                 fewest = sheets
@@ -227,7 +239,7 @@ class _Task:
 
     def _spare(self, sheets: int) -> int:
         """Area that a plan of so many sheets wastes in all: no single one of its sheets can waste more."""
-        return sheets * self._largest - self._area
+        return sheets * self._largest + self._on_offcuts - self._area
 
     def _blocks(self, waste: int, limit: float) -> tuple[list[tuple[int, Block]], bool]:
         """Find what may be cut from a sheet with so little waste, and tell whether that is all."""
@@ -273,6 +285,7 @@ class _Task:
         return [
             [(number, block) for block in blocks]
             for number, sheet in enumerate(self._sides)
+            if not self._sheets[number].is_offcut
             for blocks in pack_quickly(self._kinds, sheet, self._kerf)
         ]
 

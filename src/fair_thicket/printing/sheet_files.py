@@ -12,7 +12,8 @@ from fair_thicket.files.press_pictures import make_folder
 from fair_thicket.packing.nesting import NestPiece, nest
 from fair_thicket.printing.cut_file import CutFile, cut_file, laid, to_dxf, to_svg
 from fair_thicket.shape.outline import Area, to_outline
-from fair_thicket.sheets.planning import SheetsPlan, Stock, is_within
+from fair_thicket.sheets.planning import SheetsPlan
+from fair_thicket.sheets.stocks import Stock, is_within
 from fair_thicket.sheets.things import Thing
 
 PLOTTER_GAP_MM, PLOTTER_EDGE_MM = 3.0, 6.0

@@ -156,9 +156,10 @@ def _draw_cut(
 ) -> None:
     stock, number, cut = which
     (left, top), cell = where
-    size = stock.stock.sheet_mm
+    paper = stock.stock_of(cut)
+    size = paper.sheet_mm
     offcut = f"; keep {say_size(*cut.offcut_mm, unit)}" if min(cut.offcut_mm) > 0 else ""
-    sheets.text(left, top + 3, f"{stock.stock.name}, sheet {number}", size=10, style="SemiBold")
+    sheets.text(left, top + 3, f"{paper.name}, sheet {number}", size=10, style="SemiBold")
     told = f"{say_size(*size, unit)}, {_count(len(cut.cuts), 'cut')}{offcut}"
     sheets.text(left, top + 7.5, told, size=8.5, colour=SOFT)
     scale = min((cell[0] - 10) / size[0], (cell[1] - 18) / size[1])

@@ -1,21 +1,30 @@
 """What is to be said of sheets before they are laid out: what fits none, what runs short, what stands in for it."""
 
+import itertools
+import math
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+
+import shapely
 
 from fair_thicket.edits.trimming import find_equal_borders
 from fair_thicket.ink.difference import difference_of
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Colour
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.sheets.planning import is_within, stock_of
+from fair_thicket.packing.nesting import NestedSheet, lay
+from fair_thicket.sheets.laying import gap_of, laid_by_hand, pieces_of, whole_outline
+from fair_thicket.sheets.stocks import Stock, is_within, others_of, stock_of, within_platform
 from fair_thicket.sheets.things import Thing, list_things
 
 LEAST_OVER_MM, MOST_OVER_MM = 0.8, 12.0
 """A base that is higher by less is equal to the eye; by more it is meant so (our own guess)."""
+SLACK_MM = 0.05
+"""Images on a sheet are said to lie badly from this much on: a hand does not see less."""
 NEAR_ENOUGH = 8.0
 """A paper that differs by less from a missing one stands in for it unseen (our own guess)."""
 
@@ -24,7 +33,12 @@ def judge(work: Work, supplies: Sequence[Supply] = ()) -> list[Finding]:
     """Judge the sheets of a card, as files hold it."""
     papers = [one for one in supplies if isinstance(one, Paper)]
     things = [one for one in list_things(work) if one.copies]
-    return [*_too_large(work, things, papers), *_short(work, things, papers), *_unequal(work)]
+    return [
+        *_too_large(work, things, papers),
+        *_short(work, things, papers),
+        *_laid_badly(work, things, papers),
+        *_unequal(work),
+    ]
 
 
 def _too_large(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
@@ -55,17 +69,11 @@ def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iter
         stock = stock_of(work, colour, pattern, papers, [one.size_mm for one in own])
         if stock.left is None:
             continue
-        sizes = [float(one.area.area) for one in own for _ in range(one.copies)]
-        least = fewest_by_size(sizes, stock.sheet_mm[0] * stock.sheet_mm[1])
+        least = _fewest(own, stock, papers)
         if least <= stock.left:
             continue
-        others = [one for one in papers if one.colour != colour and one.sheets_left >= least]
-        nearest = min(others, key=lambda one: difference_of(one.colour, colour), default=None)
         text = f"At least {least} are wanted and {stock.left} are left: buy {least - stock.left}."
-        if nearest is not None:
-            off = difference_of(nearest.colour, colour)
-            how = "unseen" if off <= NEAR_ENOUGH else f"{off:.0f} off"
-            text += f" {nearest.name} ({say_colour(nearest.colour)}) could stand in, {how}."
+        text += _say_stand_in(colour, [one for one in papers if one.sheets_left >= least])
         yield Finding(
             "sheets-short",
             Weight.CAUTION,
@@ -75,6 +83,74 @@ def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iter
             "count",
             tuple(dict.fromkeys(key for one in own for key in one.pieces)),
         )
+
+
+def _fewest(things: Sequence[Thing], stock: Stock, papers: Sequence[Paper]) -> int:
+    """Give how many sheets of a paper things take at least, beside other sizes and offcuts of it that there are."""
+    sizes = [float(one.area.area) for one in things for _ in range(one.copies)]
+    room = stock.sheet_mm[0] * stock.sheet_mm[1]
+    beside = sum(one.sheet_mm[0] * one.sheet_mm[1] * (one.left or 0) for one in others_of(stock, papers))
+    return math.ceil(max(0.0, sum(sizes) - beside) / room) if beside else fewest_by_size(sizes, room)
+
+
+def _say_stand_in(colour: Colour, papers: Sequence[Paper]) -> str:
+    """Say which paper comes nearest to one of another colour; nothing where there is none."""
+    others = [one for one in papers if one.colour != colour]
+    if not others:
+        return ""
+    nearest = min(others, key=lambda one: difference_of(one.colour, colour))
+    off = difference_of(nearest.colour, colour)
+    how = "unseen" if off <= NEAR_ENOUGH else f"{off:.0f} off"
+    return f" {nearest.name} ({say_colour(nearest.colour)}) could stand in, {how}."
+
+
+def _laid_badly(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iterator[Finding]:
+    """Tell images that were moved by hand too near to each other or into the sheet's free edge."""
+    for laid in work.card.sheets.by_hand:
+        own = [one for one in things if one.is_stamped and (one.paper, one.pattern) == (laid.colour, laid.pattern)]
+        stock = stock_of(work, laid.colour, laid.pattern, papers, [one.size_mm for one in own])
+        nesting = laid_by_hand(work, stock, pieces_of(work, own))
+        if nesting is None:
+            continue
+        for sheet in nesting.sheets:
+            near, out = _faults(work, stock, own, sheet)
+            if near or out:
+                yield _say_laid(own, near, out, gap_of(work, own))
+
+
+def _faults(
+    work: Work, stock: Stock, own: Sequence[Thing], sheet: NestedSheet
+) -> tuple[list[tuple[float, str, str]], list[str]]:
+    """Find the images of a sheet that lie too near to each other, mm, and those in its free edge or beyond."""
+    areas = {one.key: whole_outline(one) for one in own}
+    gap, hold = gap_of(work, own), work.card.sheets.hold_mm
+    wide, high = within_platform(work, stock)
+    room = shapely.box(hold - SLACK_MM, hold - SLACK_MM, wide - hold + SLACK_MM, high - hold + SLACK_MM)
+    placed = [(lay(areas[spot.id], spot), spot.id) for spot in sheet.spots]
+    near = [
+        (a.distance(b), one, other)
+        for (a, one), (b, other) in itertools.combinations(placed, 2)
+        if shapely.dwithin(a, b, gap - SLACK_MM)
+    ]
+    return near, [key for area, key in placed if not room.contains(area)]
+
+
+def _say_laid(own: Sequence[Thing], near: Sequence[tuple[float, str, str]], out: Sequence[str], gap: float) -> Finding:
+    known = {one.key: one for one in own}
+    told = []
+    if near:
+        least, one, other = min(near)
+        apart = f"{least:.1f} mm apart" if least > 0 else "over each other"
+        told.append(f"The {known[one].name} and the {known[other].name} lie {apart}; {gap:.1f} mm are wanted.")
+    if out:
+        told.append(f"The {known[out[0]].name} lies in the free edge that a hand holds, or off the sheet.")
+    keys = [key for _, *both in near for key in both] + list(out)
+    text = " ".join([*told, "Move them apart, or take Sheets, More, Lay all out anew."])
+    measure = min((least for least, _, _ in near), default=0.0)
+    pieces = tuple(dict.fromkeys(piece for key in keys for piece in known[key].pieces))
+    return Finding(
+        "laid-badly", Weight.CAUTION, "Images lie badly on a stamping sheet", text, round(measure, 1), "mm", pieces
+    )
 
 
 def _unequal(work: Work) -> Iterator[Finding]:

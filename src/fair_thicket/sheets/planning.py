@@ -7,12 +7,11 @@ paper
 """
 
 from collections import defaultdict, deque
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from typing import NamedTuple, TypeVar
 
 import shapely
 
-from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.pieces import Border, Colour
@@ -22,26 +21,17 @@ from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.packing.nesting import Nesting, NestPiece, nest
 from fair_thicket.packing.passes import PassPlan, plan_passes
 from fair_thicket.packing.placings import Placing, plan_placings
-from fair_thicket.packing.stock import StockPiece, StockPlan, StockSheet, plan_cuts
+from fair_thicket.packing.stock import CutSheet, StockPiece, StockPlan, StockSheet, plan_cuts
 from fair_thicket.shape.outline import Area, to_area, to_outline
 from fair_thicket.shape.paper import only_areas
-from fair_thicket.sheets.things import Thing, list_things, spare_of
+from fair_thicket.sheets.laying import gap_of, laid_by_hand, pieces_of, whole_outline
+from fair_thicket.sheets.stocks import OFFCUT, Stock, others_of, stock_of, within_platform
+from fair_thicket.sheets.things import Thing, list_things
 
 GoOn = Callable[[], bool]
 Made = TypeVar("Made")
-SLACK_MM = 1e-6
 BORDER_ROOM_MM = 6.0
 """A piece of card for a border or a frame die is larger than the die by this (common practice: a little larger)."""
-
-
-class Stock(NamedTuple):
-    """A paper as it is taken: its name, colour, pattern, sheet, and how many sheets are left; None when not owned."""
-
-    name: str
-    colour: Colour
-    pattern: str
-    sheet_mm: tuple[float, float]
-    left: int | None
 
 
 class StampingSheets(NamedTuple):
@@ -56,19 +46,36 @@ class StampingSheets(NamedTuple):
         Ids are keys of things.
     placings : tuple of tuple of Placing
         Of each sheet.
+    is_by_hand : bool
+        Whether an image was moved by hand.
     """
 
     stock: Stock
     sheet_mm: tuple[float, float]
     nesting: Nesting
     placings: tuple[tuple[Placing, ...], ...]
+    is_by_hand: bool = False
 
 
 class CardStock(NamedTuple):
-    """Sheets of one paper that are cut with a trimmer; ids are keys of things."""
+    """Sheets of one colour that are cut with a trimmer; ids of pieces are keys of things.
+
+    Attributes
+    ----------
+    stock : Stock
+        What most is cut from.
+    plan : StockPlan
+    others : tuple of Stock
+        Other sizes of it and offcuts, that are taken as well.
+    """
 
     stock: Stock
     plan: StockPlan
+    others: tuple[Stock, ...] = ()
+
+    def stock_of(self, sheet: CutSheet) -> Stock:
+        """Give the paper of a sheet of the plan."""
+        return (self.stock, *self.others)[int(sheet.sheet)]
 
 
 class Need(NamedTuple):
@@ -145,7 +152,8 @@ def plan_sheets(
     made = _Making(work, seconds, go_on)
     for (colour, pattern), own in by_paper.items():
         wanted = [one for one in own if one.copies]
-        made.add(stock_of(work, colour, pattern, papers or (), [one.size_mm for one in wanted]), wanted)
+        main = stock_of(work, colour, pattern, papers or (), [one.size_mm for one in wanted])
+        made.add(main, wanted, others_of(main, papers or ()))
     passes, dies = made.passes(things)
     whole = SheetsPlan(things, made.stamping, passes, made.stock, made.needs, made.misfits, dies)
     by_hand = _recall(work, papers, BY_HAND)
@@ -180,17 +188,22 @@ def offcuts_of(plan: SheetsPlan) -> list[Paper]:
         for sheet in one.plan.sheets:
             width, height = sheet.offcut_mm
             if min(width, height) >= OFFCUT_MM:
-                name = f"{one.stock.name}, offcut"[:120]
+                paper = one.stock_of(sheet)
+                name = paper.name if paper.name.endswith(OFFCUT) else f"{paper.name[:110]}{OFFCUT}"
                 found.append(
-                    Paper(name, one.stock.colour, width_mm=round(width, 1), height_mm=round(height, 1), sheets_left=1)
+                    Paper(name, paper.colour, width_mm=round(width, 1), height_mm=round(height, 1), sheets_left=1)
                 )
     return found
 
 
-def keep_plan(work: Work, plan: SheetsPlan) -> None:
-    """Keep a plan that was changed by hand: it is what is shown and printed of this very card."""
-    papers = next((one.papers for one in reversed(tuple(_kept)) if one.card is work.card), ())
+def keep_plan(work: Work, plan: SheetsPlan, before: Work) -> None:
+    """Keep a plan that was changed by hand with its card; all else in it is as it was for the card before."""
+    papers = next((one.papers for one in reversed(tuple(_kept)) if _is_of(one, before)), ())
     _kept.append(_Kept(work.card, work.stash, papers, BY_HAND, plan))
+
+
+def _is_of(kept: "_Kept", work: Work) -> bool:
+    return (kept.card is work.card or kept.card == work.card) and kept.stash == work.stash
 
 
 def forget_plans() -> None:
@@ -201,39 +214,9 @@ def forget_plans() -> None:
 def _recall(work: Work, papers: tuple[Paper, ...] | None, seconds: float) -> SheetsPlan | None:
     """Give the plan of this very card, where one was thought about at least as long: what is shown is printed."""
     for one in reversed(tuple(_kept)):
-        is_of = one.card is work.card and one.stash is work.stash and papers in (None, one.papers)
-        if is_of and one.seconds >= seconds:
+        if papers in (None, one.papers) and one.seconds >= seconds and _is_of(one, work):
             return one.plan
     return None
-
-
-def stock_of(
-    work: Work, colour: Colour, pattern: str, papers: Iterable[Paper], sizes: Sequence[tuple[float, float]]
-) -> Stock:
-    """Give the paper that things of some sizes are cut from: the maker's own of its colour, else a usual sheet.
-
-    A single sheet that is too small for one of them is an offcut, and passed by.
-    """
-    rules = work.card.sheets
-    if pattern and work.stash.has(pattern):
-        paper = work.stash.find(pattern)
-        return Stock(paper.name, colour, pattern, (paper.width_mm, paper.height_mm), None)
-    whole = [
-        one
-        for one in papers
-        if one.colour == colour
-        and (one.sheets_left != 1 or all(is_within(size, (one.width_mm, one.height_mm)) for size in sizes))
-    ]
-    own = max(whole, key=lambda one: one.sheets_left, default=None)
-    if own is not None:
-        return Stock(own.name, colour, "", (own.width_mm, own.height_mm), own.sheets_left)
-    return Stock(f"{say_colour(colour)} card", colour, "", rules.sheet_mm, None)
-
-
-def is_within(size: tuple[float, float], sheet: tuple[float, float]) -> bool:
-    """Whether a box of a size fits on a sheet, either way up."""
-    (short, long), (narrow, wide) = sorted(size), sorted(sheet)
-    return short <= narrow + SLACK_MM and long <= wide + SLACK_MM
 
 
 class _Making:
@@ -246,18 +229,22 @@ class _Making:
         self.needs: list[Need] = []
         self.misfits: list[str] = []
 
-    def add(self, paper: Stock, things: Sequence[Thing]) -> None:
-        """Plan the sheets of one paper."""
+    def add(self, paper: Stock, things: Sequence[Thing], sizes: Sequence[Stock] = ()) -> None:
+        """Plan the sheets of one paper; other sizes of it and offcuts are there for what is cut out."""
         images = [one for one in things if one.is_stamped]
         others = [one for one in things if not one.is_stamped]
-        wanted = 0
+        wanted, taken = 0, [0] * len(sizes)
         if images and (sheets := self._tried(lambda: _stamp(self._work, paper, images, self._seconds, self._go_on))):
             self.stamping.append(sheets)
             wanted += len(sheets.nesting.sheets)
-        if others and (plan := self._tried(lambda: _cut(self._work, paper, others, self._seconds, self._go_on))):
-            self.stock.append(CardStock(paper, plan))
-            wanted += len(plan.sheets)
+        kinds = (paper, *sizes)
+        if others and (plan := self._tried(lambda: _cut(self._work, kinds, others, self._seconds, self._go_on))):
+            self.stock.append(CardStock(paper, plan, tuple(sizes)))
+            used = [int(sheet.sheet) for sheet in plan.sheets]
+            wanted += used.count(0)
+            taken = [used.count(number) for number in range(1, len(kinds))]
         self.needs.append(Need(paper, wanted))
+        self.needs += [Need(one, count) for one, count in zip(sizes, taken, strict=True) if count]
 
     def passes(self, things: Sequence[Thing]) -> tuple[PassPlan, dict[str, Area]]:
         """Plan the passes of the machine; gives as well what lies on the plate for each key."""
@@ -275,38 +262,21 @@ class _Making:
 
 def _stamp(work: Work, stock: Stock, images: Sequence[Thing], seconds: float, go_on: GoOn) -> StampingSheets:
     rules = work.card.sheets
-    sheet = _within(stock.sheet_mm, rules.platform_mm)
-    pieces = [
-        NestPiece(one.key, to_outline(_whole(one))[0], one.copies + spare_of(work, one) * rules.cards) for one in images
-    ]
+    sheet = within_platform(work, stock)
+    pieces = pieces_of(work, images)
     turns: Turns = rules.turns
-    gap = rules.scissors_mm if any(one.tool != "die" for one in images) else 0.5
-    made = nest(pieces, sheet, gap_mm=gap, edge_mm=rules.hold_mm, turns=turns, seconds=seconds, go_on=go_on)
+    gap = gap_of(work, images)
+    by_hand = laid_by_hand(work, stock, pieces)
+    made = by_hand or nest(pieces, sheet, gap_mm=gap, edge_mm=rules.hold_mm, turns=turns, seconds=seconds, go_on=go_on)
     stamps = {one.key: one.stamp for one in images}
     owned = {stamp.id: stamp.copies for stamp in work.stash.stamps}
     placings = tuple(
         tuple(plan_placings(one.spots, [stamps[spot.id] for spot in one.spots], sheet, owned)) for one in made.sheets
     )
-    return StampingSheets(stock, sheet, made, placings)
+    return StampingSheets(stock, sheet, made, placings, by_hand is not None)
 
 
-def _within(sheet: tuple[float, float], platform: tuple[float, float]) -> tuple[float, float]:
-    """Give a sheet as large as the platform takes, lying as it lies best."""
-    ways = [(min(sheet[0], wide), min(sheet[1], high)) for wide, high in (platform, platform[::-1])]
-    width, height = max(ways, key=lambda way: way[0] * way[1])
-    return (max(width, height), min(width, height))
-
-
-def _whole(thing: Thing) -> shapely.Polygon:
-    """Give a thing's outline as one ring; of one in several parts what holds them all."""
-    parts = shapely.get_parts(thing.area)
-    if len(parts) == 1:
-        return shapely.Polygon(parts[0].exterior)
-    hull = shapely.convex_hull(thing.area)
-    return hull if isinstance(hull, shapely.Polygon) else shapely.Polygon(shapely.box(*thing.area.bounds))
-
-
-def _cut(work: Work, stock: Stock, things: Sequence[Thing], seconds: float, go_on: GoOn) -> StockPlan:
+def _cut(work: Work, kinds: Sequence[Stock], things: Sequence[Thing], seconds: float, go_on: GoOn) -> StockPlan:
     """Cut panels, strips and bases out of card stock, and what is die cut a rectangle a little larger than its die."""
     pieces = []
     for one in things:
@@ -315,9 +285,12 @@ def _cut(work: Work, stock: Stock, things: Sequence[Thing], seconds: float, go_o
         many = one.copies * (_cuts_of(work, one) if one.what == "border" else 1)
         if one.what == "border" and one.tool == "die":
             width = work.stash.find(one.stamp).width_mm
-        pieces.append(StockPiece(one.key, width + room, height + room, many, turns=not stock.pattern))
-    sheet = StockSheet(stock.name, *stock.sheet_mm, None)
-    return plan_cuts([sheet], pieces, kerf_mm=work.card.sheets.kerf_mm, seconds=seconds, go_on=go_on)
+        pieces.append(StockPiece(one.key, width + room, height + room, many, turns=not kinds[0].pattern))
+    sheets = [
+        StockSheet(str(number), *one.sheet_mm, one.left if number else None, one.is_offcut)
+        for number, one in enumerate(kinds)
+    ]  # of the first as many as are wanted: what is short is bought
+    return plan_cuts(sheets, pieces, kerf_mm=work.card.sheets.kerf_mm, seconds=seconds, go_on=go_on)
 
 
 def _cuts_of(work: Work, thing: Thing) -> int:
@@ -337,7 +310,7 @@ def _pass(work: Work, things: Sequence[Thing], shapes: dict[str, Area], seconds:
         if one.tool != "die" or not one.copies:
             continue
         is_border = one.what == "border"
-        outline = _die_outline(work, one) if is_border else _whole(one)
+        outline = _die_outline(work, one) if is_border else whole_outline(one)
         many = one.copies * (_cuts_of(work, one) if is_border else 1)
         shapes[one.key] = _die_shape(work, one) if is_border else one.area
         key = (one.stamp, b"" if one.stamp and is_border else shapely.normalize(outline).wkb)

@@ -10,7 +10,8 @@ from fair_thicket.model.units import Unit, say_length, say_size
 from fair_thicket.printing.cut_file import laid
 from fair_thicket.shape.paper import only_areas
 from fair_thicket.sheets import SheetsPlan
-from fair_thicket.sheets.planning import CardStock, StampingSheets
+from fair_thicket.sheets.laying import DIES_APART_MM
+from fair_thicket.sheets.planning import CardStock, Need, StampingSheets
 
 
 class Page(NamedTuple):
@@ -42,7 +43,7 @@ def stamping_pages(work: Work, plan: SheetsPlan) -> list[Page]:
                 one.sheet_mm,
                 pieces,
                 free_mm=rules.hold_mm,
-                gap_mm=0.5 if by_die else rules.scissors_mm,
+                gap_mm=DIES_APART_MM if by_die else rules.scissors_mm,
                 is_movable=True,
             )
             pages.append(Page(_heading(one, number), _tell_stamping(one, number, work.card.unit), picture))
@@ -62,6 +63,7 @@ def _tell_stamping(one: StampingSheets, number: int, unit: Unit) -> str:
     placed = "one placing" if len(placings) == 1 else f"{len(placings)} placings, numbered"
     halves = f", {turned} of the images by a half turn" if turned else ""
     left = one.sheet_mm[0] - sheet.used_mm
+    proof += "; as moved by hand" if one.is_by_hand else ""
     return (
         f"{count} sheet{'s' * (count != 1)}, {proof}. {len(sheet.spots)} images in {placed}{halves}; a strip of "
         f"{say_length(max(left, 0), unit)} stays free."
@@ -96,10 +98,11 @@ def stock_pages(work: Work, plan: SheetsPlan) -> list[Page]:
                 thing = plan.find(piece.id)
                 pieces.append(SheetPiece(thing.name, only_areas(box), thing.paper))
             cuts = [((cut.x1, cut.y1), (cut.x2, cut.y2)) for cut in sheet.cuts]
-            picture = SheetPicture(one.stock.sheet_mm, pieces, cuts)
+            stock = one.stock_of(sheet)
+            picture = SheetPicture(stock.sheet_mm, pieces, cuts)
             pages.append(
                 Page(
-                    f"{one.stock.name}, sheet {number} of {len(one.plan.sheets)}",
+                    f"{stock.name}, sheet {number} of {len(one.plan.sheets)}",
                     _tell_stock(one, number, work.card.unit),
                     picture,
                 )
@@ -108,11 +111,22 @@ def stock_pages(work: Work, plan: SheetsPlan) -> list[Page]:
 
 
 def _tell_stock(one: CardStock, number: int, unit: Unit) -> str:
-    sheet, count = one.plan.sheets[number - 1], len(one.plan.sheets)
+    sheet = one.plan.sheets[number - 1]
+    offcuts = sum(one.stock_of(each).is_offcut for each in one.plan.sheets)
+    count = len(one.plan.sheets) - offcuts
     proof = "none fewer will do" if one.plan.is_fewest else f"at least {one.plan.bound} are wanted"
     best = ", nor fewer cuts" if one.plan.is_best else ""
+    taken = f"{count} sheet{'s' * (count != 1)}, {proof}{best}" if count else "No new sheet"
+    beside = f"; {offcuts} offcut{'s' * (offcuts != 1)} used up" if offcuts else ""
     keep = f" Keep {say_size(*sheet.offcut_mm, unit)}." if min(sheet.offcut_mm) > 0 else ""
     return (
-        f"{count} sheet{'s' * (count != 1)}, {proof}{best}. {len(sheet.cuts)} cut{'s' * (len(sheet.cuts) != 1)} in "
+        f"{taken}{beside}. {len(sheet.cuts)} cut{'s' * (len(sheet.cuts) != 1)} in "
         f"the order of the numbers, each right across.{keep}"
     )
+
+
+def say_need(need: Need, unit: Unit) -> str:
+    """Say how many sheets of a paper are wanted; of an offcut its size as well."""
+    if need.stock.is_offcut:
+        return f"{need.stock.name} of {say_size(*need.stock.sheet_mm, unit)}"
+    return f"{need.wanted} sheet{'s' * (need.wanted != 1)} of {need.stock.name}"

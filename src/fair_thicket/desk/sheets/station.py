@@ -20,7 +20,7 @@ from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
-from fair_thicket.desk.sheets.pages import Page, pass_pages, stamping_pages, stock_pages
+from fair_thicket.desk.sheets.pages import Page, pass_pages, say_need, stamping_pages, stock_pages
 from fair_thicket.desk.sheets.rules_form import fields_of, rules_of
 from fair_thicket.desk.sheets.sheet_view import SheetView
 from fair_thicket.model.card import Work
@@ -28,7 +28,7 @@ from fair_thicket.model.colouring import Shade
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_size
 from fair_thicket.sheets import SheetsPlan, plan_sheets, planning
-from fair_thicket.sheets.moving import move_image
+from fair_thicket.sheets.moving import keep_moved, lay_anew, move_image
 from fair_thicket.sheets.planning import forget_plans, offcuts_of
 
 if TYPE_CHECKING:
@@ -250,6 +250,7 @@ class SheetsStation(Pane):
     def lay_anew(self) -> None:
         """Lay all sheets out again, images moved by hand as well."""
         forget_plans()
+        self._session.edit("lay the sheets out anew", lay_anew)
         self._of = None
         self._ask()
 
@@ -277,7 +278,7 @@ class SheetsStation(Pane):
         if plan is None or work is None:
             self.view.show_sheet(None, empty="The sheets are being laid out …")
             return
-        sheets = sum(need.wanted for need in plan.needs)
+        sheets = sum(need.wanted for need in plan.needs if not need.stock.is_offcut)
         passes = len(plan.passes.passes)
         count = sum(one.copies for one in plan.things)
         self._facts.setText(f"{count} things to make · {sheets} sheets · {passes} passes of the machine")
@@ -332,8 +333,7 @@ class SheetsStation(Pane):
             line.addWidget(field, 0, Qt.AlignmentFlag.AlignTop)
             after = "" if need.stock.left is None else f", {max(0, need.stock.left - need.wanted)} left after"
             short = f" · buy {need.short}" if need.stock.left is not None and need.short else ""
-            sheet = f"sheet{'s' * (need.wanted != 1)}"
-            line.addWidget(label(f"{need.wanted} {sheet} of {need.stock.name}{after}{short}", wrap=True), 1)
+            line.addWidget(label(f"{say_need(need, self._session.work.card.unit)}{after}{short}", wrap=True), 1)
             self._papers.box.addWidget(row)
 
     # -- asking --------------------------------------------------------------------------------------------------
@@ -363,9 +363,17 @@ class SheetsStation(Pane):
         """Move an image on its sheet by hand: it is shown and printed so."""
         if self.plan is None or self._of is None or self._shown != 1:
             return
-        self.plan = move_image(self._of, self.plan, self._at, index, (right, down))
-        self._show()
-        self.told.setText(self.view.gap_told())
+        whole, plan, page = self._of, self.plan, self._at
+        moved = self._session.edit(
+            "move an image on its sheet",
+            lambda work: move_image(work, plan, page, index, (right, down)),
+            merge_key=f"sheet {page} {index}",
+        )
+        if moved:
+            self.plan = keep_moved(self._session.whole, plan, whole)
+            self._of = self._session.whole
+            self._show()
+            self.told.setText(self.view.gap_told())
 
     def write_files(self) -> None:
         """Ask for a folder, and write the cut list and the cut files into it."""
