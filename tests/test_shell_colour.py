@@ -53,6 +53,10 @@ def test_a_picture_without_regions_resolution_or_ink_is_told(
     assert told(capsys, "regions", line, "--dpi", 300)["regions"] == []
     assert "not there" in refused(capsys, "regions", tmp_path / "none.png", "--dpi", 300)
     assert "is not a picture" in refused(capsys, "regions", SUPPLIES_FILE, "--dpi", 300)
+    assert "was not scanned at" in refused(capsys, "regions", line, "--dpi", 1e9)
+    dot = tmp_path / "dot.png"
+    Image.new("L", (1, 1), 0).save(dot)
+    assert "a few dots large" in refused(capsys, "regions", dot, "--dpi", 300)
 
 
 def test_runs_out_of_a_list_of_markers(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
@@ -68,7 +72,11 @@ def test_runs_out_of_a_list_of_markers(capsys: pytest.CaptureFixture[str], tmp_p
     assert "1 to 6 shades" in refused(capsys, "runs", few, "--colour", "#4f8a4a", "--shades", 9)
     none = tmp_path / "none.csv"
     none.write_text("what,name,colour\nink,pond,#2c6e7f\n", encoding="utf-8")
-    assert "fewer shades" in refused(capsys, "runs", none, "--colour", "#4f8a4a", "--shades", 1)
+    assert "no marker with a colour" in refused(capsys, "runs", none, "--colour", "#4f8a4a", "--shades", 1)
+    bare = tmp_path / "bare.csv"
+    bare.write_text("name,colour\nleaf,#4f8a4a\nmoss,#8aa465\n", encoding="utf-8")
+    run = told(capsys, "runs", bare, "--colour", "#4f8a4a", "--shades", 2)["run"]
+    assert [shade["name"] for shade in run] == ["leaf", "moss"]
     with pytest.raises(SystemExit):
         main(["runs", str(few), "--colour", "green"])
     assert "#3c6e47" in capsys.readouterr().err
@@ -98,5 +106,6 @@ def test_an_image_without_regions_has_them_read_and_a_card_that_knows_no_markers
     told(capsys, "colour", card, "-o", out, "--markers", SUPPLIES_FILE)
     assert all(piece.colouring for piece in open_card(out)[0].card.pieces)
     before = card.read_bytes()
+    assert "ends in .thicket" in refused(capsys, "colour", card, "-o", tmp_path / "out.png")
     assert "another name" in refused(capsys, "colour", card, "-o", card, "--markers", SUPPLIES_FILE)
     assert card.read_bytes() == before

@@ -124,6 +124,35 @@ def test_thinning_keeps_a_line_whole_and_finds_its_two_ends() -> None:
     assert ends == pytest.approx([3.7, 20.3], abs=0.4)
 
 
+def thin_by_the_paper(mask: np.ndarray) -> np.ndarray:
+    """Zhang and Suen (Communications of the ACM 27, 1984), every pixel in every round, as the paper writes it."""
+    left = np.pad(mask, 1)
+    while True:
+        gone = 0
+        for half in (0, 1):
+            p = [np.roll(left, (-r, -c), (0, 1)) for r, c in
+                 ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))]  # fmt: skip
+            count = sum(one.astype(int) for one in p)
+            turns = sum((~one & other).astype(int) for one, other in zip(p, [*p[1:], p[0]], strict=True))
+            n, e, s, w = p[0], p[2], p[4], p[6]
+            sides = (n & e & s, e & s & w) if half == 0 else (n & e & w, n & s & w)
+            away = left & (count >= 2) & (count <= 6) & (turns == 1) & ~sides[0] & ~sides[1]
+            gone += int(away.sum())
+            left = left & ~away
+        if not gone:
+            return left[1:-1, 1:-1]
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_only_looking_where_something_changed_thins_as_the_paper_does(seed: int) -> None:
+    chance = np.random.default_rng(seed)
+    picture = np.zeros((90, 120), np.uint8)
+    for _ in range(7):
+        ends = chance.integers(2, 88, 4).tolist()
+        cv2.line(picture, (ends[0], ends[1]), (ends[2], ends[3]), 1, int(chance.integers(1, 12)))
+    assert (thin(picture > 0) == thin_by_the_paper(picture > 0)).all()
+
+
 def test_likes_are_grouped_and_bodies_are_not() -> None:
     ink = sheet(50, 40)
     box(ink, 2, 2, 30, 38)

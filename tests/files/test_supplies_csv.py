@@ -51,6 +51,9 @@ def test_tables_of_spreadsheets_are_read_whatever_their_dress(tmp_path: Path) ->
 
 BAD: dict[str, tuple[bytes, str]] = {
     "empty": (b"", "has no columns"),
+    "headings only": (b"what,name\n", "nothing below them"),
+    "an ink without its colour": (b"what,name,colour\nink,pond,\n", "line 2: a colour is written"),
+    "a marker without its colour": (b"what,name\nmarker,pond\n", "line 2: a colour is written"),
     "another table": (b"a,b\n1,2\n", "has no columns"),
     "a formula": (b"what,name\nink,=1+1\n", "line 2: .*is a formula"),
     "no kind": (b"what,name\nglue,stick\n", "neither paper, ink nor marker"),
@@ -77,3 +80,15 @@ def test_a_bad_table_is_told_in_one_sentence(name: str, tmp_path: Path) -> None:
 def test_a_table_that_is_not_there_is_told(tmp_path: Path) -> None:
     with pytest.raises(InputError, match="could not be read"):
         read_supplies(tmp_path / "none.csv")
+
+
+def test_a_bare_list_of_names_and_colours_is_markers_where_markers_are_asked_for(tmp_path: Path) -> None:
+    path = tmp_path / "markers.csv"
+    path.write_text("Name,Color\nleaf,#4F8A4A\nmoss,#8aa465\n", encoding="utf-8")
+    markers = read_supplies(path, as_markers=True)
+    assert [(type(one).__name__, one.name, one.colour) for one in markers] == [
+        ("Marker", "leaf", "#4f8a4a"),
+        ("Marker", "moss", "#8aa465"),
+    ]
+    with pytest.raises(InputError, match="no columns"):
+        read_supplies(path)

@@ -66,6 +66,12 @@ def test_arcs_and_curves_are_flattened_closely() -> None:
         assert to_area(die.outline).area == pytest.approx(math.pi * 100, rel=2e-3)
 
 
+def test_a_cut_file_without_a_size_is_in_pixels_of_which_96_are_an_inch() -> None:
+    """CSS Values and Units 3, section 6.2: 1in = 96px; a cut file needs no page."""
+    (die,) = dies(f'<rect x="10" y="5" width="96" height="48" {CUT}/>', size="")
+    assert (die.width_mm, die.height_mm) == pytest.approx((25.4, 12.7), abs=0.01)
+
+
 def test_outlines_within_an_outline_are_its_openings() -> None:
     ring, plain = dies(
         f'<path d="M5 5h20v20h-20z M10 10h10v10h-10z" {CUT} fill-rule="evenodd"/>'
@@ -114,6 +120,8 @@ HOSTILE: dict[str, tuple[bytes, str]] = {
     "a million vertices": (svg(f'<path d="M0 0 {"L 1.5 2.25 " * 1_000_000} z"/>'), "simplify them"),
     "no height of the view": (svg("<rect width='5' height='5'/>", size='viewBox="0 0 60 0"'), "sketch.svg"),
     "no size": (svg("<rect width='5' height='5'/>", size='width="0" height="0"'), "give it a width"),
+    "no size said": (svg("<rect width='5' height='5'/>", size=""), "does not say how large"),
+    "a size of its surroundings": (svg("<rect width='5' height='5'/>", size='width="100%"'), "does not say how large"),
     "too large": (svg("<rect width='5' height='5'/>", size='width="90m" height="9000cm"'), "sketch.svg"),
     "it uses itself": (svg('<g id="a"><use href="#a"/></g>'), "repeats itself without end"),
     "they use each other": (

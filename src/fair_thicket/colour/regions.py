@@ -30,6 +30,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.colour.thinning import End, find_ends
+from fair_thicket.shape.outline import Area
 from fair_thicket.shape.paper import only_areas
 from fair_thicket.shape.raster import grow_labels
 
@@ -40,6 +41,8 @@ LINE = 0.45
 """Ink of this share of its full strength is line, less is paper."""
 END_GAP_MM, SIDE_GAP_MM = 1.2, 0.8
 AHEAD_DEG, RAYS = 65.0, 27
+FACING_MM = 0.8
+"""What is met is another line's end when that is no farther off."""
 BACK_MM = 0.8
 """The way of a line is seen over this length."""
 LEAST_MM2 = 0.5
@@ -84,12 +87,40 @@ def find_regions(ink: Floats, px_per_mm: float) -> Regions:
     outside = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
     labels = _without_slivers(np.asarray(labels, np.int32), outside, bridges, px_per_mm)
     labels = _in_reading_order(labels[1:-1, 1:-1], px_per_mm)
-    areas = tuple(area_of(labels == number, px_per_mm) for number in range(1, int(labels.max(initial=0)) + 1))
+    areas = tuple(
+        area_of(labels[window] == number, px_per_mm, corner=(window[1].start, window[0].start))
+        for number, window in enumerate(_windows(labels), 1)
+    )
     return Regions(labels, areas)
 
 
-def area_of(mask: Bool, px_per_mm: float) -> shapely.Polygon | shapely.MultiPolygon:
-    """Area of some pixels, their outer edges, mm from the picture's top left corner."""
+def _windows(labels: Labels) -> list[tuple[slice, slice]]:
+    """Window of every region, in the order of their numbers."""
+    places = np.flatnonzero(labels)
+    numbers = labels.ravel()[places]
+    order = np.argsort(numbers, kind="stable")
+    starts = np.flatnonzero(np.diff(numbers[order], prepend=0))
+    if not len(starts):
+        return []
+    rows, columns = np.divmod(places[order], labels.shape[1])
+    ends = [
+        edge.tolist()
+        for at in (rows, columns)
+        for edge in (np.minimum.reduceat(at, starts), np.maximum.reduceat(at, starts))
+    ]
+    return [(slice(top, bottom + 1), slice(left, right + 1)) for top, bottom, left, right in zip(*ends, strict=True)]
+
+
+def area_of(mask: Bool, px_per_mm: float, *, corner: tuple[int, int] = (0, 0)) -> Area:
+    """Area of some pixels, their outer edges, mm from the picture's top left corner.
+
+    Parameters
+    ----------
+    mask : (rows, columns) bool
+        A window of the picture.
+    corner : (int, int)
+        Left and top of the window, pixels.
+    """
     pixels = mask.view(np.uint8)
     left, top, width, height = cv2.boundingRect(pixels)
     patch = np.pad(pixels[top : top + height, left : left + width], 1)
@@ -104,10 +135,8 @@ def area_of(mask: Bool, px_per_mm: float) -> shapely.Polygon | shapely.MultiPoly
     grown = shapely.union_all(shapely.buffer(whole, 0.5, join_style="mitre", cap_style="square"))
     if holes:
         grown = shapely.difference(grown, shapely.union_all(shapely.buffer(holes, -0.5, join_style="mitre")))
-    corner = np.array([left - 0.5, top - 0.5])
-    return only_areas(
-        shapely.transform(shapely.simplify(grown, SIMPLE_PX), lambda points: (points + corner) / px_per_mm)
-    )
+    off = np.array([corner[0] + left - 0.5, corner[1] + top - 0.5])
+    return only_areas(shapely.transform(shapely.simplify(grown, SIMPLE_PX), lambda points: (points + off) / px_per_mm))
 
 
 # -- gaps -----------------------------------------------------------------------------------------------------------
@@ -117,12 +146,16 @@ def _bridge(lines: Bool, px_per_mm: float) -> Bool:
     """Bridge gaps in lines, one pixel wide."""
     drawn = np.zeros(lines.shape, np.uint8)
     ends = find_ends(lines, back_px=BACK_MM * px_per_mm)
+    tips = np.array([end.at for end in ends], np.float64).reshape(-1, 2)
     for end in ends:
         met = _look_ahead(lines, end, END_GAP_MM * px_per_mm)
         if met is None:
             continue
         gap, (row, column) = met
-        if gap <= SIDE_GAP_MM * px_per_mm or any(_faces(other, end, (row, column), px_per_mm) for other in ends):
+        if gap <= SIDE_GAP_MM * px_per_mm or any(
+            _faces(ends[index], end)
+            for index in np.flatnonzero(np.hypot(*(tips - (row, column)).T) <= FACING_MM * px_per_mm).tolist()
+        ):
             cv2.line(drawn, end.at[::-1], (column, row), 1, 1, cv2.LINE_8)
     return (drawn > 0) & ~lines
 
@@ -136,7 +169,7 @@ def _look_ahead(lines: Bool, end: End, most_px: float) -> tuple[float, tuple[int
     steps = np.arange(1, most_px + 1, 0.5)
     spots = np.rint(np.array(end.at) + ways[:, None, :] * steps[None, :, None]).astype(np.int64)
     rows, columns = np.clip(spots[..., 0], 0, lines.shape[0] - 1), np.clip(spots[..., 1], 0, lines.shape[1] - 1)
-    met = lines[rows, columns] & ~_own(lines, end.at, math.ceil(most_px) + 2)[rows, columns]
+    met = lines[rows, columns] & ~_is_own(lines, end.at, (rows, columns), math.ceil(most_px) + 2)
     first = met.argmax(axis=1)
     is_met = met[np.arange(len(ways)), first]
     cost = np.where(is_met, steps[first] * (1 + 0.5 * (turns / turns[-1]) ** 2), np.inf)
@@ -146,19 +179,20 @@ def _look_ahead(lines: Bool, end: End, most_px: float) -> tuple[float, tuple[int
     return float(steps[first[ray]]), (int(rows[ray, first[ray]]), int(columns[ray, first[ray]]))
 
 
-def _own(lines: Bool, at: tuple[int, int], reach: int) -> Bool:
-    """Tell what hangs together with a line's end round about, its own ragged corners."""
+def _is_own(lines: Bool, at: tuple[int, int], places: tuple[NDArray[np.int64], NDArray[np.int64]], reach: int) -> Bool:
+    """Tell which places hang together with a line's end round about: its own ragged corners."""
     top, left = max(at[0] - reach, 0), max(at[1] - reach, 0)
     window = lines[top : at[0] + reach + 1, left : at[1] + reach + 1]
     _, labels = cv2.connectedComponents(window.astype(np.uint8), connectivity=8)
-    own = np.zeros(lines.shape, bool)
-    own[top : at[0] + reach + 1, left : at[1] + reach + 1] = labels == labels[at[0] - top, at[1] - left]
-    return own
+    rows, columns = places[0] - top, places[1] - left
+    inside = (rows >= 0) & (rows < labels.shape[0]) & (columns >= 0) & (columns < labels.shape[1])
+    own = labels[rows.clip(0, labels.shape[0] - 1), columns.clip(0, labels.shape[1] - 1)]
+    return np.asarray(inside & (own == labels[at[0] - top, at[1] - left]), bool)
 
 
-def _faces(other: End, end: End, met: tuple[int, int], px_per_mm: float) -> bool:
-    """Whether what was met is another line's end that runs toward this one."""
-    if other is end or math.dist(other.at, met) > 0.8 * px_per_mm:
+def _faces(other: End, end: End) -> bool:
+    """Whether another line's end runs toward this one."""
+    if other is end:
         return False
     toward = (end.at[0] - other.at[0], end.at[1] - other.at[1])
     length = math.hypot(*toward)
@@ -200,16 +234,15 @@ def _pairs_over(labels: Labels, bridges: Bool) -> set[tuple[int, int]]:
 
 def _in_reading_order(labels: Labels, px_per_mm: float) -> Labels:
     """Give regions numbers from the top left: in bands of 3 mm, each from the left."""
-    numbers = np.unique(labels[labels > 0])
-    if not len(numbers):
+    sizes = np.bincount(labels.ravel())
+    if len(sizes) < 2:
         return labels
-    order = []
-    rows, columns = np.nonzero(labels)
-    here = labels[rows, columns]
-    for number in numbers.tolist():
-        own = here == number
-        order.append((round(rows[own].mean() / px_per_mm / 3), columns[own].mean(), number))
-    goes_to = np.zeros(int(labels.max()) + 1, np.int32)
-    for new, (_, _, number) in enumerate(sorted(order), 1):
-        goes_to[number] = new
+    rows = np.repeat(np.arange(labels.shape[0], dtype=np.float64), labels.shape[1])
+    columns = np.tile(np.arange(labels.shape[1], dtype=np.float64), labels.shape[0])
+    numbers = np.flatnonzero(sizes)
+    numbers = numbers[numbers > 0]
+    middles = [np.bincount(labels.ravel(), weights=at)[numbers] / sizes[numbers] for at in (rows, columns)]
+    band = np.round(middles[0] / px_per_mm / 3)
+    goes_to = np.zeros(len(sizes), np.int32)
+    goes_to[numbers[np.lexsort((middles[1], band))]] = np.arange(1, len(numbers) + 1)
     return goes_to[labels]

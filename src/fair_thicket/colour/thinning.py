@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Bool = NDArray[np.bool_]
+Places = NDArray[np.intp]
 AROUND = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
 """Rows and columns of the neighbours, clockwise from above."""
 KERNEL = np.zeros((3, 3), np.float32)
@@ -33,6 +34,8 @@ COUNT = BITS.sum(axis=1).astype(np.uint8)
 """How many neighbours there are, and below how many runs of them lie round the pixel."""
 TURNS = ((BITS == 0) & (np.roll(BITS, -1, axis=1) == 1)).sum(axis=1).astype(np.uint8)
 
+MOST_ROUNDS = 60
+"""Each takes a pixel away on every side: more than the widest line has at 600 dpi, 5 mm."""
 IS_END = (TURNS == 1) & (COUNT <= 2)
 
 
@@ -54,17 +57,69 @@ def neighbours(mask: Bool) -> NDArray[np.uint8]:
     return np.asarray(cv2.filter2D(mask.astype(np.uint8), cv2.CV_32F, KERNEL, borderType=cv2.BORDER_CONSTANT), np.uint8)
 
 
+class _Pixels:
+    """A mask from which pixels are taken away; only those round what has gone are looked at again."""
+
+    def __init__(self, mask: Bool) -> None:
+        self._shape = mask.shape
+        self._wide = mask.shape[1] + 2
+        self._flat = np.pad(mask, 1).astype(np.uint8).ravel()
+        self._around = np.array([row * self._wide + column for row, column in AROUND])
+
+    def every(self) -> Places:
+        """Give all that are there."""
+        return np.flatnonzero(self._flat.view(np.bool_))
+
+    def bits(self, places: Places) -> NDArray[np.uint8]:
+        """Which of its eight neighbours each has, one bit each, clockwise from above."""
+        found = np.zeros(len(places), np.uint8)
+        for bit, off in enumerate(self._around.tolist()):
+            found |= self._flat[places + off] << np.uint8(bit)
+        return found
+
+    def take(self, places: Places) -> None:
+        """Take pixels away."""
+        self._flat[places] = 0
+
+    def mark_near(self, places: Places, marks: NDArray[np.uint8]) -> None:
+        """Mark what lies beside some places."""
+        for off in self._around.tolist():
+            marks[places + off] = 1
+
+    def marked(self, marks: NDArray[np.uint8]) -> Places:
+        """Give what is marked and there still; the marks are wiped out."""
+        found = np.flatnonzero((marks & self._flat).view(np.bool_))
+        marks[:] = 0
+        return found
+
+    def no_marks(self) -> NDArray[np.uint8]:
+        """Give room for marks."""
+        return np.zeros_like(self._flat)
+
+    def mask(self) -> Bool:
+        """Give what is left."""
+        whole = self._flat.reshape(self._shape[0] + 2, self._wide)
+        return np.ascontiguousarray(whole[1:-1, 1:-1]).view(np.bool_)
+
+
 def thin(mask: Bool) -> Bool:
-    """Thin a mask to lines one pixel wide."""
-    left = mask.copy()
-    while True:
-        gone = 0
-        for table in TABLES:
-            away = left & table[neighbours(left)]
-            gone += int(np.count_nonzero(away))
-            left &= ~away
-        if not gone:
-            return left
+    """Thin a mask to lines one pixel wide; what is wider than any line stays as a smaller patch."""
+    pixels = _Pixels(mask)
+    ahead = (pixels.no_marks(), pixels.no_marks())  # what has changed round about since each half of a round
+    places = pixels.every()
+    for number in range(2 * MOST_ROUNDS):
+        half = number % 2
+        if number > 1:
+            places = pixels.marked(ahead[half])
+        elif number:
+            places = pixels.every()
+        away = places[TABLES[half][pixels.bits(places)]]
+        pixels.take(away)
+        for marks in ahead:
+            pixels.mark_near(away, marks)
+        if number > 1 and not (len(away) or ahead[1 - half].any()):
+            break
+    return pixels.mask()
 
 
 def find_ends(mask: Bool, *, back_px: float) -> list[End]:
@@ -104,10 +159,14 @@ def is_end(around: NDArray[np.uint8]) -> Bool:
 
 def _shorten(lines: Bool, times: int) -> Bool:
     """Take the last pixel of every line away, so many times."""
-    short = lines.copy()
-    for _ in range(times):
-        short &= ~is_end(neighbours(short))
-    return short
+    pixels = _Pixels(lines)
+    places, marks = pixels.every(), pixels.no_marks()
+    for _ in range(min(times, MOST_ROUNDS)):
+        ends = places[is_end(pixels.bits(places))]
+        pixels.take(ends)
+        pixels.mark_near(ends, marks)
+        places = pixels.marked(marks)
+    return pixels.mask()
 
 
 def _walk_back(lines: Bool, start: tuple[int, int], most: int) -> list[tuple[int, int]]:

@@ -2,7 +2,7 @@
 
 import csv
 import io
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import get_args
 
@@ -42,8 +42,13 @@ def write_supplies(supplies: Sequence[Supply]) -> bytes:
     return buffer.getvalue().encode("utf-8")
 
 
-def read_supplies(path: Path) -> list[Supply]:
+def read_supplies(path: Path, *, as_markers: bool = False) -> list[Supply]:
     """Read supplies from CSV.
+
+    Parameters
+    ----------
+    as_markers : bool
+        Whether rows that do not say what they are are markers: a bare list of names and colours will do.
 
     Raises
     ------
@@ -58,9 +63,13 @@ def read_supplies(path: Path) -> list[Supply]:
     except OSError as problem:
         raise InputError(f"{name} could not be read ({problem.strerror}).") from None
     try:
-        rows = list(csv.DictReader(io.StringIO(text), delimiter=_delimiter(text)))
+        rows = [_plain(row) for row in csv.DictReader(io.StringIO(text), delimiter=_delimiter(text))]
     except csv.Error as problem:
         raise InputError(f"{name} is no table that can be read ({problem}).") from None
+    if as_markers:
+        rows = [{"what": "marker", **row} for row in rows]
+    if not rows and text.strip():
+        raise InputError(f"{name} has headings at most, and nothing below them; put a line for each thing you own.")
     if not rows or "name" not in rows[0] or "what" not in rows[0]:
         raise InputError(f"{name} has no columns “what” and “name”; its first line should read: {', '.join(COLUMNS)}.")
     if len(rows) > MOST_ROWS:
@@ -79,6 +88,12 @@ def _decode(data: bytes, name: str) -> str:
     raise InputError(f"{name} is not text; save the table as CSV in UTF-8.")
 
 
+def _plain(row: Mapping[str | None, str | None]) -> dict[str, str | None]:
+    """Give a row by its headings in plain small letters."""
+    headings = {"color": "colour"}
+    return {headings.get(key, key): cell for name, cell in row.items() if (key := (name or "").strip().lower())}
+
+
 def _delimiter(text: str) -> str:
     first = text.partition("\n")[0]
     return max(",;\t", key=first.count)
@@ -90,7 +105,7 @@ def _read_row(row: dict[str, str | None], place: str) -> Supply:
         if cell.startswith(("=", "@")):
             raise InputError(f"{place}: “{cell[:20]}” under {key} is a formula; put its value there.")
         cells[key] = cell.removeprefix("'")
-    colour = cells["colour"].lower() or "#ffffff"
+    colour = cells["colour"].lower() or ("#ffffff" if cells["what"] == "paper" else "")
     try:
         if cells["what"] == "ink":
             known = {"name": cells["name"], "colour": colour, "code": cells["code"], "lines": cells["kind"]}

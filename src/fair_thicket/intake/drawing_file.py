@@ -10,7 +10,7 @@ drawing
 
 import io
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -71,11 +71,12 @@ def parse_drawing(data: bytes, name: str, *, as_dies: bool | None = None) -> She
 
 
 def _read(text: str, name: str, as_dies: bool | None) -> Sheet:
-    shapes, size = _parse(text, name)
+    shapes, size, is_stated = _parse(text, name)
     looks_cut = bool(shapes) and all(is_hair and rings for is_hair, rings, _ in shapes)
     if as_dies if as_dies is not None else looks_cut:
         images = _to_dies([(rings, rule) for _, rings, rule in shapes], name)
     else:
+        _check_stated(is_stated, name)
         images = [_to_stamp(text, size, name)]
     return Sheet(REHEARSAL_DPI, size[0], size[1], 0.0, "none", tuple(images), size[0], (0.0, 0.0))
 
@@ -83,8 +84,11 @@ def _read(text: str, name: str, as_dies: bool | None) -> Sheet:
 Rings = list[NDArray[np.float64]]
 
 
-def _parse(text: str, name: str) -> tuple[list[tuple[bool, Rings, str]], tuple[float, float]]:
-    """Shapes with their closed rings in mm, and the page's size; each shape tells whether it is a bare hairline."""
+def _parse(text: str, name: str) -> tuple[list[tuple[bool, Rings, str]], tuple[float, float], bool]:
+    """Shapes with their closed rings in mm, and the page's size and whether it is stated.
+
+    Each shape tells whether it is a bare hairline.
+    """
     from svgelements import SVG, Path, Shape
 
     try:
@@ -108,7 +112,18 @@ def _parse(text: str, name: str) -> tuple[list[tuple[bool, Rings, str]], tuple[f
         )
     if not shapes:
         raise DrawingError(f"{name} draws nothing; export it with its shapes as paths.")
-    return shapes, size
+    return shapes, size, _states_size(drawing.values)
+
+
+def _states_size(values: Mapping[str, Any]) -> bool:
+    """Whether a drawing says how large it is: by a box of its units, or by its sides."""
+    sides = [str(values.get(side) or "%") for side in ("width", "height")]
+    return bool(values.get("viewBox")) or not any("%" in side for side in sides)
+
+
+def _check_stated(is_stated: bool, name: str) -> None:
+    if not is_stated:
+        raise DrawingError(f"{name} does not say how large it is; export it with a width and a height in mm.")
 
 
 def drawing_size(text: str, name: str) -> tuple[float, float]:
@@ -119,7 +134,9 @@ def drawing_size(text: str, name: str) -> tuple[float, float]:
     DrawingError
         When it states none, draws nothing, or is no drawing.
     """
-    return _parse(text, name)[1]
+    _, size, is_stated = _parse(text, name)
+    _check_stated(is_stated, name)
+    return size
 
 
 def _is_hairline(element: Any, mm: float) -> bool:

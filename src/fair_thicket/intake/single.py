@@ -12,7 +12,7 @@ from PIL import Image
 
 from fair_thicket.intake.drawing_file import SVG_DPI, drawing_size
 from fair_thicket.intake.page import light_of
-from fair_thicket.intake.picture import read_picture
+from fair_thicket.intake.picture import LEAST_DPI, MOST_DPI, read_picture
 from fair_thicket.intake.scanner import FONTS
 from fair_thicket.intake.svg_guard import read_guarded, to_text
 from fair_thicket.model.errors import DrawingError, PictureError
@@ -20,7 +20,10 @@ from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
 
 DRAWN_DPI = 2 * REHEARSAL_DPI
-MOST_PIXELS = 40_000_000
+FINE_MM2 = 10_000.0
+"""Drawings larger than this are looked at in fewer dots."""
+MOST_PIXELS = 20_000_000
+LEAST_PX = 8
 LEAST_INK = 0.14
 
 
@@ -57,6 +60,12 @@ def read_single(path: Path, *, dpi: float | None = None) -> Single:
     resolution = dpi or picture.dpi
     if resolution is None:
         raise PictureError(f"{path.name} does not say its resolution; say --dpi, such as --dpi 300.")
+    if not LEAST_DPI <= resolution <= MOST_DPI:
+        raise PictureError(
+            f"{path.name} was not scanned at {resolution:g} dpi; say what is true, {LEAST_DPI:g} to {MOST_DPI:g}."
+        )
+    if min(picture.pixels.shape[:2]) < LEAST_PX:
+        raise PictureError(f"{path.name} is only a few dots large; scan the image at 300 dpi.")
     if picture.pixels.shape[0] * picture.pixels.shape[1] > MOST_PIXELS:
         raise PictureError(f"{path.name} is too large for one image; cut it out of its page first.")
     grey = picture.pixels if picture.pixels.ndim == 2 else picture.pixels.min(axis=-1)
@@ -67,7 +76,8 @@ def read_single(path: Path, *, dpi: float | None = None) -> Single:
 
 def _draw(text: str, name: str) -> Single:
     width, height = drawing_size(text, name)
-    px_per_mm = DRAWN_DPI / MM_PER_INCH
+    dpi = DRAWN_DPI if width * height <= FINE_MM2 else REHEARSAL_DPI
+    px_per_mm = dpi / MM_PER_INCH
     if width * height * px_per_mm**2 > MOST_PIXELS:
         raise DrawingError(f"{name} is {width:.0f} × {height:.0f} mm large; an image is far smaller.")
     try:
@@ -77,7 +87,7 @@ def _draw(text: str, name: str) -> Single:
         raise DrawingError(f"{name} cannot be drawn; export it again as plain SVG.") from None
     with Image.open(io.BytesIO(png)) as drawn:
         grey = np.asarray(drawn.convert("L"), np.float32) / np.float32(255)
-    return _of_shares(grey, DRAWN_DPI, name)
+    return _of_shares(grey, dpi, name)
 
 
 def _of_shares(shares: NDArray[np.float32], dpi: float, name: str) -> Single:

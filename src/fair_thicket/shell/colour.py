@@ -52,7 +52,9 @@ def runs(options: argparse.Namespace) -> int:
     from fair_thicket.intake.apart import TABLE_S, run_apart
 
     name = options.markers.name
-    box = markers_among(run_apart(read_supplies, options.markers, name=name, seconds=TABLE_S))
+    box = markers_among(run_apart(read_supplies, options.markers, as_markers=True, name=name, seconds=TABLE_S))
+    if not box:
+        raise InputError(f"{name} has no marker with a colour; put a line with a name and a colour for each.")
     found = find_run([one.colour for one in box], options.colour, options.shades, paper=options.paper)
     if found is None:
         raise InputError(
@@ -88,6 +90,8 @@ def colour(options: argparse.Namespace) -> int:
     from fair_thicket.laid.visibility import look
     from fair_thicket.model.stash import Kind
 
+    if options.out.suffix.lower() != ".thicket":
+        raise InputError(f"{options.out.name} is no card; give -o a name that ends in .thicket.")
     if options.out.resolve() == options.card.resolve():
         raise InputError("The coloured card would take the place of the card itself; give -o another name.")
     work, pictures = open_card(options.card)
@@ -97,7 +101,7 @@ def colour(options: argparse.Namespace) -> int:
     markers = markers_on(work)
     if options.markers is not None:
         name = options.markers.name
-        markers = markers_among(run_apart(read_supplies, options.markers, name=name, seconds=TABLE_S))
+        markers = markers_among(run_apart(read_supplies, options.markers, as_markers=True, name=name, seconds=TABLE_S))
     if not markers:
         raise InputError("No markers are known; give a list of yours with --markers MARKERS.csv.")
     found = suggest(work, look(work), markers, seed=options.seed)
