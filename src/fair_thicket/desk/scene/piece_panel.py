@@ -128,7 +128,7 @@ class PiecePanel(QFrame):
         self.colour.setVisible(bool(chosen))
         if chosen:
             colour = chosen[0].colour
-            self.colour.setText(name_of(colour))
+            self.colour.setText(_say_colour(chosen[0]))
             self.colour.setIcon(_swatch(colour) if colour else QIcon())
         for link in (self._no_scale, self._no_mirror):
             link.setVisible(isinstance(piece, Impression))
@@ -236,6 +236,12 @@ class PiecePanel(QFrame):
 
         self._session.edit(f"place {self._session.names[piece.id]}", change)
         self.refresh()
+
+
+def _say_colour(piece: Piece) -> str:
+    """Say what a piece is coloured with: a flat colour, or the runs of its parts."""
+    is_by_parts = isinstance(piece, Impression | Cutout) and bool(piece.colouring)
+    return "by parts" if is_by_parts and piece.colour is None else name_of(piece.colour)
 
 
 def _tell_making(piece: Piece) -> str:
