@@ -131,6 +131,49 @@ def nest(
     return task.nesting(best)
 
 
+def fill_sheet(pieces: Sequence[NestPiece], sheet_mm: tuple[float, float], *, gap_mm: float) -> NestedSheet | None:
+    """Place on one sheet, in their order, one of every piece that still finds room; None where that is not sound."""
+    wanted = [Wanted(piece.id, _area_of(piece)) for piece in pieces]
+    task = _Task(wanted, sheet_mm, gap_mm, 0.0, "any", 1, lambda: True, lambda: True)
+    raster = Raster(sheet_mm, gap_mm=gap_mm, angles=FIRST_ANGLES, cells=ROUGH_CELLS, most=1)
+    raster.place_all(wanted)
+    if not raster.sheets or not task.is_sound(raster.sheets[0]):
+        return None
+    return task.nesting(raster.sheets).sheets[0]
+
+
+def fit_side_by_side(
+    pieces: Sequence[NestPiece], sheet_mm: tuple[float, float], *, gap_mm: float, seconds: float
+) -> NestedSheet | None:
+    """Lay one of every piece on one sheet by the boxes round them, exactly; None where those do not go in.
+
+    What is nearly a box goes in by this where no order of placing finds its place.
+    """
+    from fair_thicket.packing.boxes import fit_boxes  # loads the solver
+
+    wanted = [Wanted(piece.id, _area_of(piece)) for piece in pieces]
+    task = _Task(wanted, sheet_mm, gap_mm, 0.0, "any", 1, lambda: True, lambda: True)
+    upright = [shapely.affinity.rotate(one.area, lean, origin=(0, 0)) for one in wanted for lean in [_lean(one.area)]]
+    boxes = [(right - left + gap_mm, bottom - top + gap_mm) for left, top, right, bottom in shapely.bounds(upright)]
+    places = fit_boxes(boxes, (sheet_mm[0] + gap_mm, sheet_mm[1] + gap_mm), seconds=seconds)
+    if places is None:
+        return None
+    spots = []
+    for one, (x, y, is_turned) in zip(wanted, places, strict=True):
+        angle = (_lean(one.area) + 90 * is_turned) % 360
+        left, top, _, _ = shapely.affinity.rotate(one.area, angle, origin=(0, 0)).bounds
+        spots.append(Spot(one.id, x - left, y - top, angle))
+    return task.nesting([spots]).sheets[0] if task.is_sound(spots) else None
+
+
+def _lean(area: shapely.Polygon) -> float:
+    """Give the turn, degrees clockwise, that lays the smallest box round an outline upright."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(area))
+    if len(corners) < 3:
+        return 0.0
+    return -float(np.degrees(np.arctan2(*(corners[1] - corners[0])[::-1])))
+
+
 Layout = list[list[Spot]]
 
 
@@ -260,11 +303,9 @@ def _one_each(task: _Task) -> Layout:
 
 def _fit_alone(task: _Task, one: Wanted) -> Spot | None:
     angles: Iterable[float] = {"any": np.arange(0, 360, 1.5).tolist(), "half": (0.0, 180.0), "none": (0.0,)}[task.turns]
-    box = shapely.minimum_rotated_rectangle(one.area)
-    corners = shapely.get_coordinates(box)
-    if task.turns == "any" and len(corners) > 2:
-        along = float(np.degrees(np.arctan2(*(corners[1] - corners[0])[::-1])))
-        angles = itertools.chain((-along, 90 - along), angles)
+    if task.turns == "any":
+        lean = _lean(one.area)
+        angles = itertools.chain((lean, 90 + lean), angles)
     for angle in angles:
         turned = shapely.affinity.rotate(one.area, angle, origin=(0, 0))
         left, top, right, bottom = turned.bounds

@@ -13,10 +13,12 @@ from typing import NamedTuple
 
 from fair_thicket.model.errors import InputError
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.packing.nesting import NestedSheet, NestPiece, nest
+from fair_thicket.packing.nesting import NestedSheet, NestPiece, fill_sheet, fit_side_by_side, nest
 
 GoOn = Callable[[], bool]
 TRY_S = 2.6
+MOST_BOXES, BOXES_S = 10, 0.5
+"""So many dies on one plate are laid by the boxes round them as well, for so long."""
 
 
 class PassPlan(NamedTuple):
@@ -59,7 +61,9 @@ def plan_passes(
         return PassPlan((), 0)
     end = time.monotonic() + seconds
     task = _Task(wanted, plate_mm, gap_mm)
-    best = task.first()
+    best = task.first(task.fill)
+    if len(best) > task.bound and time.monotonic() < end and go_on():
+        best = min(best, task.first(task.fill_with_care), key=len)
     while len(best) > task.bound and time.monotonic() < end and go_on():
         fewer = task.share_out(len(best) - 1, end)
         if fewer is None:
@@ -74,6 +78,7 @@ class _Task:
     def __init__(self, dies: Sequence[NestPiece], plate_mm: tuple[float, float], gap_mm: float) -> None:
         self._dies, self._plate, self._gap = dies, plate_mm, gap_mm
         self._known: dict[frozenset[int], NestedSheet | None] = {}
+        self._no_boxes: set[frozenset[int]] = set()
         self._sizes = [_grown_area(die, gap_mm) for die in dies]
         self._room = (plate_mm[0] + gap_mm) * (plate_mm[1] + gap_mm)
         every = [size for size, die in zip(self._sizes, dies, strict=True) for _ in range(die.copies)]
@@ -84,12 +89,24 @@ class _Task:
         if sum(self._sizes[index] for index in chosen) > self._room:
             return None
         if chosen not in self._known or (seconds and self._known[chosen] is None):
-            pieces = [self._dies[index]._replace(copies=1) for index in sorted(chosen)]
+            pieces = self._pieces(chosen)
             made = nest(pieces, self._plate, gap_mm=self._gap, edge_mm=0.0, seconds=seconds)
             self._known[chosen] = made.sheets[0] if len(made.sheets) == 1 else None
         return self._known[chosen]
 
-    def first(self) -> list[NestedSheet]:
+    def lay_boxes(self, chosen: frozenset[int]) -> NestedSheet | None:
+        """Lay some dies on one plate soon: as `lay` finds room for them at first, or else by the boxes round them."""
+        laid = self.lay(chosen)
+        if laid is None and len(chosen) <= MOST_BOXES and chosen not in self._no_boxes:
+            laid = fit_side_by_side(self._pieces(chosen), self._plate, gap_mm=self._gap, seconds=BOXES_S)
+            self._known[chosen] = laid
+            self._no_boxes |= {chosen} if laid is None else set()
+        return laid
+
+    def _pieces(self, chosen: frozenset[int]) -> list[NestPiece]:
+        return [self._dies[index]._replace(copies=1) for index in sorted(chosen)]
+
+    def first(self, fill: Callable[[Sequence[int]], NestedSheet]) -> list[NestedSheet]:
         """Fill pass after pass with one of each die that is still wanted."""
         left = [die.copies for die in self._dies]
         passes = []
@@ -97,27 +114,44 @@ class _Task:
             order = sorted(
                 (index for index, count in enumerate(left) if count), key=lambda one: (-left[one], -self._sizes[one])
             )
-            whole = self.lay(frozenset(order))
-            chosen = set(order) if whole is not None else self._fill(order)
-            laid = self.lay(frozenset(chosen))
-            if laid is None:
-                raise InputError(f"“{self._dies[order[0]].id}” is larger than the plate of the machine.")
+            laid = self.lay(frozenset(order)) or fill(order)
             passes.append(laid)
-            for index in chosen:
-                left[index] -= 1
+            places = {self._dies[index].id: index for index in order}
+            for spot in laid.spots:
+                left[places[spot.id]] -= 1
         return passes
 
-    def _fill(self, order: Sequence[int]) -> set[int]:
-        chosen: set[int] = set()
+    def fill(self, order: Sequence[int]) -> NestedSheet:
+        """Lay on one plate what still finds room, in that order; the first for sure."""
+        laid = fill_sheet([self._dies[index] for index in order], self._plate, gap_mm=self._gap)
+        return laid if laid is not None and laid.spots[0].id == self._dies[order[0]].id else self._alone(order[0])
+
+    def fill_with_care(self, order: Sequence[int]) -> NestedSheet:
+        """Do as `fill` does, and lay all anew for each that is added: what is tight may go in another order."""
+        chosen: frozenset[int] = frozenset()
         for index in order:
             if sum(self._sizes[one] for one in chosen) + self._sizes[index] <= self._room:
-                more = frozenset(chosen | {index})
-                if self.lay(more) is not None:
-                    chosen = set(more)
-        return chosen or {order[0]}
+                chosen = chosen | {index} if self.lay(chosen | {index}) is not None else chosen
+        return (self.lay(chosen) if chosen else None) or self._alone(order[0])
+
+    def _alone(self, index: int) -> NestedSheet:
+        laid = self.lay(frozenset((index,)))
+        if laid is None:
+            raise InputError(f"“{self._dies[index].id}” is larger than the plate of the machine.")
+        return laid
 
     def share_out(self, passes: int, end: float) -> list[NestedSheet] | None:
-        """Share the dies out on so many passes; None where no way was found in time, or there is none."""
+        """Share the dies out on so many passes; None where no way was found in time, or there is none.
+
+        What goes in upright is soon known: only where no way of sharing goes in so is more time given to each.
+        """
+        return self._share_out(passes, end, self.lay_boxes) or self._share_out(
+            passes, end, lambda share: self.lay(share, TRY_S)
+        )
+
+    def _share_out(
+        self, passes: int, end: float, lay: Callable[[frozenset[int]], NestedSheet | None]
+    ) -> list[NestedSheet] | None:
         from fair_thicket.packing.sharing import Sharing  # loads the solver
 
         sharing = Sharing([die.copies for die in self._dies], self._sizes, self._room, passes)
@@ -125,11 +159,15 @@ class _Task:
             shares = sharing.next(left)
             if shares is None:
                 return None
-            laid = [self.lay(share, TRY_S) for share in shares if share]
-            if all(one is not None for one in laid):
-                return [one for one in laid if one is not None]
-            misfit = next(share for share in shares if share and self.lay(share) is None)
-            sharing.forbid(misfit)
+            laid: list[NestedSheet] = []
+            for share in filter(None, shares):
+                found = lay(share)
+                if found is None:
+                    sharing.forbid(share)
+                    break
+                laid.append(found)
+            else:
+                return laid
         return None
 
 

@@ -53,7 +53,7 @@ class _Turned(NamedTuple):
 
 
 class Raster:
-    """Sheets of one size on which outlines are placed.
+    """Sheets of one size, so many at most, on which outlines are placed.
 
     Attributes
     ----------
@@ -63,9 +63,15 @@ class Raster:
     """
 
     def __init__(
-        self, room_mm: tuple[float, float], *, gap_mm: float, angles: Sequence[float], cells: int = CELLS
+        self,
+        room_mm: tuple[float, float],
+        *,
+        gap_mm: float,
+        angles: Sequence[float],
+        cells: int = CELLS,
+        most: int = 10_000,
     ) -> None:
-        self._gap, self._angles = gap_mm, angles
+        self._gap, self._angles, self._most = gap_mm, angles, most
         cell = max(LEAST_CELL_MM, min(room_mm) / cells)
         grown = (room_mm[0] + gap_mm, room_mm[1] + gap_mm)  # outlines are grown by half the gap, and so is the room
         self._shape = (max(1, round(grown[1] / cell)), max(1, round(grown[0] / cell)))
@@ -87,7 +93,7 @@ class Raster:
     def place(self, one: Wanted) -> None:
         """Place one outline."""
         turned = self._turned(one)
-        for number in range(len(self._taken) + 1):
+        for number in range(min(len(self._taken) + 1, self._most)):
             if number == len(self._taken):
                 if not turned:
                     break

@@ -18,7 +18,7 @@ CHILD = [sys.executable, "-m", "fair_thicket.packing.strip_child"]
 LOOK_S = 0.05
 SPARE_S = 10.0
 """So much longer than asked for the child may take before it is given up."""
-SIMPLER_MM = 0.05
+SIMPLER_MM = 0.15
 """Outlines are taken so much simpler and larger: their many fine corners cost time and gain nothing."""
 
 
