@@ -168,10 +168,11 @@ def _colour_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes])
 
 def _sheet_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
     from fair_thicket.printing.sheet_pages import draw_sheet_pages
+    from fair_thicket.printing.trim_pages import draw_trim_pages
 
-    del pictures
     if side.name == "front":
         draw_sheet_pages(sheets, side.work)
+        draw_trim_pages(sheets, side.work, pictures)
 
 
 def _judge_sheets(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
