@@ -169,9 +169,10 @@ def _colour_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes])
 def _sheet_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
     from fair_thicket.printing.sheet_pages import draw_sheet_pages
     from fair_thicket.printing.trim_pages import draw_trim_pages
+    from fair_thicket.sheets import list_masks
 
     if side.name == "front":
-        draw_sheet_pages(sheets, side.work)
+        draw_sheet_pages(sheets, side.work, list_masks(side.work, side.plan))
         draw_trim_pages(sheets, side.work, pictures)
 
 

@@ -7,13 +7,14 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.edits.trimming import find_equal_borders, trim_base
 from fair_thicket.files.card_file import decode_card, encode_card, open_card
+from fair_thicket.masks import plan_with_pins
 from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Embellishment, Form, Panel, PaperPiece, Part, Strip, Window
 from fair_thicket.model.sheets import SheetRules
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
-from fair_thicket.sheets import judge, list_things, plan_sheets
+from fair_thicket.sheets import judge, list_masks, list_things, plan_sheets
 from fair_thicket.sheets.moving import keep_moved, lay_anew, move_image
 from fair_thicket.sheets.planning import SheetsPlan, forget_plans, offcuts_of
 from making import stamp, work_of
@@ -295,3 +296,13 @@ def test_an_offcut_is_used_up_before_a_new_sheet_is_taken() -> None:
     assert [pond.stock_of(sheet).name for sheet in pond.plan.sheets] == ["pond card"]  # one sheet takes both anyway
     assert [one.name for one in offcuts_of(plan) if one.colour == "#5f8fa3"] == ["pond card, offcut"]
     assert "sheets-short" not in {one.code for one in judge(both, papers)}
+
+
+def test_masks_are_listed_with_what_they_serve() -> None:
+    """A toad before a snail, both stamped: one mask, of the toad."""
+    work = work_of(("snail", 34, 30), ("toad", 30, 30))
+    plan, _ = plan_with_pins(work)
+    (mask,) = list_masks(work, plan)
+    assert (mask.what, mask.name, mask.tool, mask.copies) == ("mask", "mask of the toad", "scissors", 1)
+    assert mask.note.startswith("for toad; ")
+    assert mask.size_mm == pytest.approx((stamp("toad").width_mm, stamp("toad").height_mm), abs=0.1)

@@ -95,8 +95,8 @@ def _plain(name: str) -> str:
     return "-".join("".join(letter if letter.isalnum() else " " for letter in name.lower()).split()) or "paper"
 
 
-def write_sheet_files(plan: SheetsPlan, folder: str | Path) -> Written:
-    """Write the cut list, and every cut file as SVG and DXF, into a folder.
+def write_sheet_files(plan: SheetsPlan, folder: str | Path, masks: Sequence[Thing] = ()) -> Written:
+    """Write the cut list, masks to be cut by hand too, and every cut file as SVG and DXF, into a folder.
 
     Raises
     ------
@@ -105,7 +105,7 @@ def write_sheet_files(plan: SheetsPlan, folder: str | Path) -> Written:
     """
     place = Path(folder)
     make_folder(place)
-    files = {"cut-list.csv": cut_list(plan.things)}
+    files = {"cut-list.csv": cut_list([*plan.things, *masks])}
     for one in cut_files_of(plan):
         files[f"{one.name}.svg"] = to_svg(one)
         files[f"{one.name}.dxf"] = to_dxf(one)

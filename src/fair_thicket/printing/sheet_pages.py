@@ -29,11 +29,17 @@ MACHINE = (
 PRESSES = "New stamps are pressed 3 times in place, textured paper 2, slow black ink once, clear ink twice."
 
 
-def draw_sheet_pages(sheets: Sheets, work: Work) -> None:
-    """Print how the sheets of a card are laid out; `work` is as files hold it, with the front in front."""
+def draw_sheet_pages(sheets: Sheets, work: Work, masks: Sequence[Thing] = ()) -> None:
+    """Print how the sheets of a card are laid out; `work` is as files hold it, with the front in front.
+
+    Parameters
+    ----------
+    masks : sequence of Thing
+        To be cut as well; they are printed life size elsewhere, and here only listed.
+    """
     plan = plan_sheets(work, seconds=0.0)
     unit = work.card.unit
-    _draw_list(sheets, plan, work)
+    _draw_list(sheets, plan, work, masks)
     for stamping in plan.stamping:
         for number, sheet in enumerate(stamping.nesting.sheets, 1):
             _draw_stamping(sheets, plan, stamping, number, sheet, unit)
@@ -42,11 +48,11 @@ def draw_sheet_pages(sheets: Sheets, work: Work) -> None:
     _draw_cuts(sheets, plan, unit)
 
 
-def _draw_list(sheets: Sheets, plan: SheetsPlan, work: Work) -> None:
+def _draw_list(sheets: Sheets, plan: SheetsPlan, work: Work, masks: Sequence[Thing]) -> None:
     """Print what there is to make, with boxes to tick, and the sheets that are wanted."""
     y = float("inf")
     cards = work.card.sheets.cards
-    for one in plan.things:
+    for one in (*plan.things, *masks):
         if y > sheets.height_mm - FOOT_MM - ROW_MM:
             sheets.start_page("What to make")
             words = f"For {cards} cards. {MACHINE}" if cards > 1 else MACHINE

@@ -18,12 +18,15 @@ from fair_thicket.edits.colouring import is_hard
 from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
 from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
+from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import DRAWN_TAG, Kind
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import Area, to_area
 from fair_thicket.shape.paper import local_area, only_areas
 
-What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank"]
+What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank", "mask"]
+MASKING_PAPER: Colour = "#f0e4c0"
+"""Low-tack paper is yellowish (common practice)."""
 Tool = Literal["die", "scissors", "trimmer", "knife"]
 FOLDED_MM = 12.0
 """Paper that a folded end of a banner takes more."""
@@ -125,6 +128,24 @@ def _dies_of_inlays(work: Work) -> Iterator[Thing]:
         name, note = f"{stamp.name} for its inlays", "its openings are kept"
         pattern = own[0].pattern
         yield Thing(f"{own[0].id}/die", name, "die cut", "die", colour, pattern, area, many, key, "", (), note=note)
+
+
+def list_masks(work: Work, plan: MaskPlan, side: str = "front") -> list[Thing]:
+    """List the masks that a side's plan asks for: stamped on masking paper and cut by hand, one for each card."""
+    names = name_pieces(work)
+    unit = work.card.unit
+    things = []
+    for number, mask in enumerate(plan.masks, 1):
+        stamp = work.stash.find(mask.stamp)
+        served = " and ".join(names.get(key, key) for key in mask.serves)
+        note = f"for {served}; {say_length(mask.careful_mm, unit)} with care"
+        things.append(
+            Thing(
+                f"mask-{side}-{number}", f"mask of the {stamp.name}", "mask", "scissors", MASKING_PAPER, "",
+                only_areas(to_area(stamp.outline)), work.card.sheets.cards, stamp.id, side, (), note=note,
+            )
+        )  # fmt: skip
+    return things
 
 
 def spare_of(work: Work, thing: Thing) -> int:

@@ -168,19 +168,22 @@ def _say_stock(plan: "StockPlan") -> None:
 def sheets(options: argparse.Namespace) -> int:
     """Write the cut list and the cut files of a card into a folder."""
     from fair_thicket.files.card_file import open_card
+    from fair_thicket.masks import plan_with_pins
+    from fair_thicket.model.card import sides_of
     from fair_thicket.printing.sheet_files import write_sheet_files
-    from fair_thicket.sheets import plan_sheets
+    from fair_thicket.sheets import list_masks, plan_sheets
 
     work, _ = open_card(options.card)
     plan = plan_sheets(work, _supplies(options), seconds=options.seconds)
-    written = write_sheet_files(plan, options.out)
+    masks = [one for side, turned in sides_of(work) for one in list_masks(turned, plan_with_pins(turned)[0], side)]
+    written = write_sheet_files(plan, options.out, masks)
     document = {
         "things": [
             {
                 "key": one.key, "name": one.name, "what": one.what, "tool": one.tool, "count": one.copies,
                 "w_mm": one.size_mm[0], "h_mm": one.size_mm[1], "paper": one.paper,
             }
-            for one in plan.things
+            for one in (*plan.things, *masks)
         ],
         "stamping": [
             {
@@ -203,7 +206,7 @@ def sheets(options: argparse.Namespace) -> int:
     }  # fmt: skip
     if options.json:
         return print_json(document)
-    print(f"{len(plan.things)} things to make; {len(written.names)} files in {options.out}.")
+    print(f"{len(plan.things) + len(masks)} things to make; {len(written.names)} files in {options.out}.")
     for need in plan.needs:
         print(f"  {need.stock.name}: {need.wanted} sheets")
     for words in (*plan.misfits, *written.left_out):

@@ -4,7 +4,6 @@ from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -14,20 +13,20 @@ from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
 from fair_thicket.desk.parts.form import ask
-from fair_thicket.desk.parts.ink_choice import swatch
 from fair_thicket.desk.parts.pictures import StampPictures
 from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
-from fair_thicket.desk.sheets.pages import Page, pass_pages, say_need, stamping_pages, stock_pages
+from fair_thicket.desk.sheets.pages import Page, pass_pages, stamping_pages, stock_pages
+from fair_thicket.desk.sheets.papers import fill_papers
 from fair_thicket.desk.sheets.rules_form import fields_of, rules_of
 from fair_thicket.desk.sheets.sheet_view import SheetView
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Shade
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_size
-from fair_thicket.sheets import SheetsPlan, plan_sheets, planning
+from fair_thicket.sheets import SheetsPlan, Thing, list_masks, plan_sheets, planning
 from fair_thicket.sheets.moving import keep_moved, lay_anew, move_image
 from fair_thicket.sheets.planning import forget_plans, offcuts_of
 
@@ -88,6 +87,7 @@ class SheetsStation(Pane):
         row.addWidget(self._left(), 1)
         row.addWidget(self._right())
         session.cardChanged.connect(self.refresh)
+        session.outcomeChanged.connect(self._show_masks)
         session.libraryChanged.connect(self._lay_from_supplies)
 
     # -- building ------------------------------------------------------------------------------------------------
@@ -280,10 +280,10 @@ class SheetsStation(Pane):
             return
         sheets = sum(need.wanted for need in plan.needs if not need.stock.is_offcut)
         passes = len(plan.passes.passes)
-        count = sum(one.copies for one in plan.things)
+        count = sum(one.copies for one in (*plan.things, *self._masks()))
         self._facts.setText(f"{count} things to make · {sheets} sheets · {passes} passes of the machine")
         self._show_list(plan)
-        self._show_papers(plan)
+        fill_papers(self._papers, plan, self._session.work.card.unit)
         makers = (stamping_pages, pass_pages, stock_pages)
         self._pages = makers[self._shown - 1](work, plan) if self._shown else []
         self._at = min(self._at, max(0, len(self._pages) - 1))
@@ -311,7 +311,7 @@ class SheetsStation(Pane):
         self.rows = []
         self._list.box.addWidget(label(CAUTION, "soft", wrap=True))
         unit = self._session.work.card.unit
-        for one in plan.things:
+        for one in (*plan.things, *self._masks()):
             if not one.copies:
                 continue
             note = f", {one.note}" if one.note else ""
@@ -320,21 +320,16 @@ class SheetsStation(Pane):
             self.rows.append(row)
             self._list.box.addWidget(row)
 
-    def _show_papers(self, plan: SheetsPlan) -> None:
-        self._papers.clear()
-        for words in plan.misfits:
-            self._papers.box.addWidget(label(words, "", wrap=True))
-        for need in plan.needs:
-            row = QWidget()
-            line = QHBoxLayout(row)
-            line.setContentsMargins(0, 2, 0, 2)
-            field = label("")
-            field.setPixmap(swatch(need.stock.colour).pixmap(18, 18))
-            line.addWidget(field, 0, Qt.AlignmentFlag.AlignTop)
-            after = "" if need.stock.left is None else f", {max(0, need.stock.left - need.wanted)} left after"
-            short = f" · buy {need.short}" if need.stock.left is not None and need.short else ""
-            line.addWidget(label(f"{say_need(need, self._session.work.card.unit)}{after}{short}", wrap=True), 1)
-            self._papers.box.addWidget(row)
+    def _show_masks(self) -> None:
+        if self.plan is not None and self.isVisible():
+            self._show()
+
+    def _masks(self) -> list[Thing]:
+        """List the masks of the side that lies in front, where their plan is there."""
+        outcome = self._session.outcome
+        if outcome is None or outcome.work is not self._session.work:
+            return []
+        return list_masks(outcome.work, outcome.plan, "inside" if self._session.is_open else "front")
 
     # -- asking --------------------------------------------------------------------------------------------------
 
@@ -387,8 +382,8 @@ class SheetsStation(Pane):
 
         if self.plan is None:
             return
-        plan = self.plan
-        self.writer.ask(lambda: write_sheet_files(plan, folder))
+        plan, masks = self.plan, self._masks()
+        self.writer.ask(lambda: write_sheet_files(plan, folder, masks))
 
     def _say_written(self, written: "Written") -> None:
         self._session.said.emit(" ".join([f"{len(written.names)} files written.", *written.left_out]))
