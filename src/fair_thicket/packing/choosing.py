@@ -31,7 +31,7 @@ class Pattern(NamedTuple):
 
 Of = Sequence[tuple[cp_model.IntVar, Pattern]]
 FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
-LEAST_S = 0.3
+LEAST_S = 0.12
 SQUARE = 1_000_000
 """Offcuts are compared in whole square millimetres."""
 
