@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fair_thicket.model.assembly import AssemblyRules
 from fair_thicket.model.bounds import (
     LEAST_FRONT_MM,
     MOST_DISMISSED,
@@ -89,6 +90,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         Side from which light falls.
     shade_order : str
         How the maker lays a run.
+    assembly : AssemblyRules
+        How it is glued.
     """
 
     title: Annotated[str, msgspec.Meta(max_length=120)] = "untitled card"
@@ -109,6 +112,7 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     pattern: str = ""
     sheets: SheetRules = SheetRules()
     shade_order: ShadeOrder = "dark first"
+    assembly: AssemblyRules = AssemblyRules()
 
     @property
     def panel(self) -> tuple[float, float]:

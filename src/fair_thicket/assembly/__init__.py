@@ -1,0 +1,6 @@
+"""How a card is put together: heights, foam, glue, order, post."""
+
+from fair_thicket.assembly.heights import Heights, Rest, find_heights
+from fair_thicket.assembly.planning import Assembly, plan_assembly
+
+__all__ = ["Assembly", "Heights", "Rest", "find_heights", "plan_assembly"]

@@ -1,0 +1,197 @@
+"""How high everything lies, and how each piece rests on what is under it.
+
+Glossary
+--------
+level
+    Height above the face of the card base, mm.
+rest
+    How one piece lies: on what, how much of it hangs, and over how much room.
+to give
+    Paper laid over steps no higher than a sheet or two gives and lies on all of them; over higher ones it stays level.
+shim
+    Foam of just the difference under what would hang.
+
+Notes
+-----
+The card is kept as levels, each with the area that lies at it (exact polygons, no two overlapping). A piece glued flat
+gives over small steps; over higher ones it lies level on the highest. A piece on foam lies level, its foam above the
+level that most of it is over, and no lower than the highest thing under it.
+"""
+
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+
+import shapely
+
+from fair_thicket.laid.stack import Leaf, paper_of, stack
+from fair_thicket.model.card import Work
+from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
+from fair_thicket.shape.paper import NOTHING, Local, only_areas
+
+GIVES_MM = 0.75
+"""Paper gives over steps up to this: two sheets of card (our own guess)."""
+LEAST_MM2 = 1.0
+"""Smaller overlaps do not lift a piece."""
+SIMPLE_MM = 0.03
+EMBELLISHED_MM = {"round": 1.0, "star": 1.0, "drop": 2.0}
+"""Sequins and stars 1 mm, drops and gems 2 mm of the 1 to 3 mm that they add (common practice)."""
+How = Literal["flat", "raised", "bridging", "tipping", "hanging"]
+Levels = list[tuple[float, Local]]
+Glued = Border | Cutout | Embellishment | Panel | Strip
+"""Pieces of paper, and what is set on last."""
+
+
+class Rest(NamedTuple):
+    """How a piece rests.
+
+    Attributes
+    ----------
+    key : str
+        The piece's id, or a flap's key.
+    piece : piece
+    area : area
+        Its paper, in place, mm.
+    bottom_mm, top_mm : float
+        Its lower and upper face where it is highest.
+    thick_mm : float
+        Of its own paper, all layers.
+    how : str
+        ``flat``, ``raised`` on foam, ``bridging`` between two supports, ``tipping`` over one, ``hanging`` over nothing.
+    contact : area
+        Where it lies right on what is under it.
+    gaps : tuple of (float, area)
+        Room under it, mm, and where.
+    beyond : area
+        Where nothing at all is under it: past the card's edge.
+    under : tuple of str
+        What it lies on or over, from the back forward.
+    """
+
+    key: str
+    piece: Glued
+    area: Local
+    bottom_mm: float
+    top_mm: float
+    thick_mm: float
+    how: How
+    contact: Local
+    gaps: tuple[tuple[float, Local], ...]
+    beyond: Local
+    under: tuple[str, ...]
+
+
+class Heights(NamedTuple):
+    """A side of a card by its heights: its pieces from the back forward, and the level that is seen everywhere."""
+
+    rests: tuple[Rest, ...]
+    levels: tuple[tuple[float, Local], ...]
+
+    @property
+    def most_mm(self) -> float:
+        """The highest place."""
+        return max((level for level, _ in self.levels), default=0.0)
+
+    def find(self, key: str) -> Rest:
+        """Return how a piece rests; KeyError when it is no paper."""
+        for rest in self.rests:
+            if rest.key == key:
+                return rest
+        raise KeyError(key)
+
+
+def find_heights(work: Work) -> Heights:
+    """Find how high everything lies on the side of a card that is in front."""
+    levels: Levels = [(0.0, paper_of(work.card))]
+    paper_mm = work.card.masking.rates.paper_mm
+    rests: list[Rest] = []
+    for leaf in stack(work):
+        if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty:
+            rest = _lay(leaf, leaf.piece, levels, paper_mm, rests)
+            rests.append(rest)
+            levels = _raised(levels, rest)
+    return Heights(tuple(rests), tuple(sorted(levels, key=lambda one: one[0])))
+
+
+def thickness_of(piece: Glued, paper_mm: float) -> float:
+    """Thickness of a piece's own paper with all its layers; of what is set on last, its height."""
+    if isinstance(piece, Embellishment):
+        return EMBELLISHED_MM[piece.shape]
+    return paper_mm * piece.layers
+
+
+def _lay(leaf: Leaf, piece: Glued, levels: Levels, paper_mm: float, earlier: Sequence[Rest]) -> Rest:
+    area = only_areas(shapely.simplify(leaf.area, SIMPLE_MM))
+    area = leaf.area if area.is_empty else area
+    under = [
+        (level, shared)
+        for level, there in levels
+        if shapely.intersects(there, area) and (shared := only_areas(shapely.intersection(there, area))).area > 0
+    ]
+    thick = thickness_of(piece, paper_mm)
+    held = [(level, shared) for level, shared in under if shared.area > LEAST_MM2] or under
+    beyond = _rest_of(area, under)
+    keys = tuple(one.key for one in earlier if shapely.intersects(one.area, area))
+    if not held:
+        bottom = piece.lift_mm
+        return Rest(leaf.key, piece, area, bottom, bottom + thick, thick, "hanging", NOTHING, (), area, keys)
+    highest, lowest = max(level for level, _ in held), min(level for level, _ in held)
+    lift = piece.lift_mm if piece.foam == "all" else 0.0
+    gives = not lift and highest - lowest <= GIVES_MM
+    bottom = highest if gives or not lift else max(highest, _ground(held) + lift)
+    nearest = lowest if gives else bottom - GIVES_MM / 2
+    contact = _union([shared for level, shared in under if level >= nearest - 1e-6])
+    gaps = tuple((round(bottom - level, 3), shared) for level, shared in held if level < nearest - 1e-6)
+    how: How = "raised" if lift else "flat" if not gaps else _how_held(area, contact, gaps)
+    return Rest(
+        leaf.key, piece, area, round(bottom, 3), round(bottom + thick, 3), thick, how, contact, gaps, beyond, keys
+    )
+
+
+def _ground(held: Levels) -> float:
+    """Level that most of a piece is over: steps that paper gives over count as one."""
+    best, most = 0.0, -1.0
+    for level, _ in held:
+        share = sum(shared.area for other, shared in held if level - GIVES_MM <= other <= level + 1e-6)
+        if share > most + 1e-6:
+            best, most = level, share
+    return best
+
+
+def _how_held(area: Local, contact: Local, gaps: Sequence[tuple[float, Local]]) -> How:
+    """Tell whether what hangs is held on both sides, or tips."""
+    hull = shapely.buffer(shapely.convex_hull(contact), 0.5)
+    hanging = _union([there for _, there in gaps])
+    is_held = hull.contains(area.centroid) and shapely.area(shapely.difference(hanging, hull)) <= 0.1 * hanging.area
+    return "bridging" if is_held else "tipping"
+
+
+def _raised(levels: Levels, rest: Rest) -> Levels:
+    """Give the levels with a piece laid on them; beyond the card's edge its own level counts as well."""
+    made: dict[float, list[Local]] = {}
+    gives = rest.how == "flat"
+    for level, there in levels:
+        if not shapely.intersects(there, rest.area):
+            made.setdefault(level, []).append(there)
+            continue
+        left = only_areas(shapely.difference(there, rest.area))
+        if not left.is_empty:
+            made.setdefault(level, []).append(left)
+        shared = only_areas(shapely.intersection(there, rest.area))
+        if not shared.is_empty:
+            top = level + rest.thick_mm if gives else rest.top_mm
+            made.setdefault(round(top, 3), []).append(shared)
+    if not rest.beyond.is_empty:
+        made.setdefault(rest.top_mm, []).append(rest.beyond)
+    return [(level, _union(parts)) for level, parts in made.items()]
+
+
+def _rest_of(area: Local, under: Levels) -> Local:
+    if sum(shared.area for _, shared in under) >= area.area - LEAST_MM2 / 10:
+        return NOTHING
+    return only_areas(shapely.difference(area, _union([shared for _, shared in under])))
+
+
+def _union(parts: Sequence[Local]) -> Local:
+    if len(parts) == 1:
+        return parts[0]
+    return only_areas(shapely.union_all(parts)) if parts else NOTHING

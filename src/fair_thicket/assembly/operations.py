@@ -1,0 +1,278 @@
+"""Every operation of a card from the first sheet to the envelope, each with what must come before it, and why.
+
+Glossary
+--------
+operation
+    What is done in one go; what it leaves wet dries while hands are free.
+because
+    Why one comes before another: a rule of the trade, or that paper lies on paper.
+"""
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from fair_thicket.assembly.foam import FoamPlan
+from fair_thicket.assembly.glue import BECAUSE, GluePlan
+from fair_thicket.assembly.heights import Heights, Rest
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.masking import Rates
+from fair_thicket.model.pieces import CARD_EDGE, Cutout, Embellishment, Impression, PaperPiece, Wash
+from fair_thicket.model.plan import SHEET, MaskPlan
+
+STRIP_MIN, PART_MIN, TRIM_MIN, CUT_PANEL_MIN, POST_MIN = 0.25, 0.8, 0.7, 1.0, 2.0
+"""A strip of foam, a part coloured, a cut at the edge, a panel by the trimmer, the envelope (our own guesses)."""
+LONG_MM = 60.0
+"""An image is cut out by hand along so much a minute."""
+
+
+class After(NamedTuple):
+    """What comes before an operation, why, and how long after its end at the soonest, minutes."""
+
+    key: str
+    because: str
+    wait_min: float = 0.0
+
+
+class Operation(NamedTuple):
+    """One thing to do.
+
+    Attributes
+    ----------
+    key : str
+    kind : str
+        ``stamp``, ``colour``, ``cut``, ``press``, ``ink``, ``glue``, ``trim``, ``set``, ``post``.
+    words : str
+    pieces : tuple of str
+    minutes : float
+        Of the maker's hands, for one card.
+    tool : str
+        What is in the hand: fewer changes are better.
+    after : tuple of After
+    """
+
+    key: str
+    kind: str
+    words: str
+    pieces: tuple[str, ...]
+    minutes: float
+    tool: str
+    after: tuple[After, ...] = ()
+
+
+class Side(NamedTuple):
+    """A side of a card with all that is known of it."""
+
+    name: str
+    work: Work
+    plan: MaskPlan
+    heights: Heights
+    foam: FoamPlan
+    glue: GluePlan
+
+
+def list_operations(sides: Sequence[Side]) -> list[Operation]:
+    """List what is done for one card, all sides; what comes later in the list never comes before an earlier one."""
+    found: list[Operation] = []
+    for side in sides:
+        found += _Maker(side, found).list()
+    found += _trims(sides, found)
+    found += _set_last(sides, found)
+    if not found:
+        return []
+    everything = tuple(After(one.key, "the card is done before it is posted", _dries(sides, one)) for one in found)
+    words = "Weigh it and put it into its envelope"
+    return [*found, Operation("post", "post", words, (), POST_MIN, "envelope", everything)]
+
+
+def _dries(sides: Sequence[Side], one: Operation) -> float:
+    rules = sides[0].work.card.assembly
+    return {"glue": rules.hold_min, "set": rules.gloss_min}.get(one.kind, 0.0)
+
+
+class _Maker:
+    """The operations of one side, one kind after the other."""
+
+    def __init__(self, side: Side, earlier: Sequence[Operation]) -> None:
+        self._side, self._work = side, side.work
+        self._rates: Rates = side.work.card.masking.rates
+        self._names = name_pieces(side.work)
+        self._inside = [one for one in earlier if one.key.startswith("inside ")]
+        self._prefix = "" if side.name == "front" else f"{side.name} "
+        self._found: list[Operation] = []
+
+    def list(self) -> list[Operation]:
+        """List them: images, cutting, ink on surfaces, gluing from the back forward."""
+        self._images()
+        self._cuts()
+        self._presses()
+        self._glues()
+        return self._found
+
+    def _key(self, words: str) -> str:
+        return f"{self._prefix}{words}"
+
+    def _add(self, operation: Operation) -> None:
+        self._found.append(operation)
+
+    def _has(self, key: str) -> bool:
+        return any(one.key == key for one in self._found)
+
+    def _images(self) -> None:
+        """Stamp what is cut out later, in one session; colour it when it is dry."""
+        images = [one for one in self._work.card.pieces if isinstance(one, Cutout) and self._is_image(one)]
+        if images:
+            minutes = len(images) * (self._rates.place_min + self._rates.press_min)
+            words = f"Stamp {_count(len(images), 'image')} to cut out, on one sheet, in one session"
+            keys = tuple(one.id for one in images)
+            self._add(Operation(self._key("stamp"), "stamp", words, keys, minutes, "platform"))
+        parts = sum(len(one.colouring) for one in images)
+        if parts:
+            ready = After(self._key("stamp"), "all images and layers are stamped before colouring", self._rates.dry_min)
+            keys = tuple(one.id for one in images if one.colouring)
+            words = f"Colour {_count(len(keys), 'image')}, marker by marker"
+            self._add(Operation(self._key("colour"), "colour", words, keys, parts * PART_MIN, "markers", (ready,)))
+
+    def _is_image(self, piece: Cutout) -> bool:
+        return not self._work.stash.find(piece.stamp).kind.is_plain
+
+    def _cuts(self) -> None:
+        for piece in self._work.card.pieces:
+            if not isinstance(piece, PaperPiece) or isinstance(piece, Embellishment):
+                continue
+            after, tool, minutes = [], "trimmer", CUT_PANEL_MIN
+            if isinstance(piece, Cutout):
+                stamp = self._work.stash.find(piece.stamp)
+                by_die = stamp.kind.is_plain or (piece.margin_mm is None and stamp.die_margin_mm is not None)
+                tool = "die" if by_die else "scissors"
+                round_mm = 2 * (stamp.width_mm + stamp.height_mm)
+                minutes = self._rates.die_min if by_die else round_mm / self._rates.careful_mm_per_min
+                if self._is_image(piece):
+                    done = self._key("colour") if piece.colouring else self._key("stamp")
+                    because = "a cut edge is hard to hold and to colour" if piece.colouring else "stamped, then cut"
+                    after.append(After(done, because, 0.0 if piece.colouring else self._rates.dry_min))
+            words = (
+                f"Cut the {self._names[piece.id]} out with the {tool}"
+                if tool != "scissors"
+                else (f"Cut the {self._names[piece.id]} out with scissors")
+            )
+            key = self._key(f"cut {piece.id}")
+            self._add(Operation(key, "cut", words, (piece.id,), round(minutes * piece.layers, 2), tool, tuple(after)))
+
+    def _presses(self) -> None:
+        """Stamp and ink on surfaces, press by press as the masks want it."""
+        last: dict[str, Operation] = {}
+        for number, press in enumerate(self._side.plan.presses):
+            if press.surface == SHEET:
+                continue
+            after = []
+            if press.surface in last:
+                before = last[press.surface]
+                wait = self._rates.wash_dry_min if before.kind == "ink" else self._rates.dry_min
+                after.append(After(before.key, "ink dries before the next mask, stencil or stamp on that spot", wait))
+            elif press.surface and self._has(self._key(f"cut {press.surface}")):
+                after.append(After(self._key(f"cut {press.surface}"), "the panel is cut before it is stamped"))
+            which = _join([self._names.get(key.partition("/")[0], key) for key in press.impressions])
+            where = self._names.get(press.surface, "card" if not press.surface else press.surface)
+            if press.is_ink:
+                words, minutes, tool = f"Ink {which} on the {where}", self._rates.wash_min, "brush"
+            else:
+                minutes = len(press.impressions) * self._rates.place_min + self._rates.press_min
+                minutes += len(press.masked) * self._rates.lay_min
+                words, tool = f"Stamp {which} on the {where}", "platform"
+            kind = "ink" if press.is_ink else "press"
+            made = Operation(
+                self._key(f"press {number + 1}"), kind, words, tuple(press.impressions), round(minutes, 2), tool,
+                tuple(after),
+            )  # fmt: skip
+            last[press.surface] = made
+            self._add(made)
+
+    def _glues(self) -> None:
+        """Glue from the back forward: what lies on something after it, what is raised after all stamping."""
+        rests = [rest for rest in self._side.heights.rests if "~" not in rest.key]
+        pressed = [one for one in self._found if one.kind in {"press", "ink"}]
+        for rest in rests:
+            if isinstance(rest.piece, Embellishment):
+                continue
+            self._add(self._glue(rest, pressed))
+
+    def _glue(self, rest: Rest, pressed: Sequence[Operation]) -> Operation:
+        piece = rest.piece
+        strips = self._side.foam.of(rest.key)
+        glue = next((one for one in self._side.glue.glues if one.piece == rest.key), None)
+        after = [After(self._key(f"cut {piece.id}"), "cut out before it is glued")]
+        after += self._after_what_lies_under(rest, is_raised=bool(strips))
+        after += self._after_pressing(rest, pressed, is_raised=bool(strips))
+        told = []
+        if strips:
+            thick = " and ".join(f"{mm:g}" for mm in sorted({one.thick_mm for one in strips}))
+            told.append(f"{_count(len(strips), 'strip')} of {thick} mm foam")
+        if glue is not None:
+            width = f" {glue.tape_mm:g} mm" if glue.tape_mm else ""
+            told.append(f"{glue.kind}{width}, {BECAUSE[glue.kind]}")
+        how = f"Glue the {self._names[piece.id]} on: {'; '.join(told)}"
+        words = how if told else f"Lay the {self._names[piece.id]} on; nothing is left to glue it by"
+        minutes = self._rates.glue_min + STRIP_MIN * len(strips)
+        tool = "foam" if strips else "tape" if glue is not None and glue.kind == "tape" else "glue"
+        key = self._key(f"glue {piece.id}")
+        return Operation(key, "glue", words, (piece.id,), round(minutes, 2), tool, tuple(after))
+
+    def _after_what_lies_under(self, rest: Rest, *, is_raised: bool) -> Iterator[After]:
+        """Wait for all that lies under it; foam is pressed on when its ground holds."""
+        for key in dict.fromkeys(one.partition("~")[0] for one in rest.under):
+            if key != rest.piece.id and self._has(self._key(f"glue {key}")):
+                wait = self._work.card.assembly.hold_min if is_raised and key == rest.piece.on else 0.0
+                yield After(self._key(f"glue {key}"), "back to front: what lies underneath is glued first", wait)
+
+    def _after_pressing(self, rest: Rest, pressed: Sequence[Operation], *, is_raised: bool) -> Iterator[After]:
+        """Wait for what is stamped and inked on it, and where it goes; what is raised waits for the inside as well."""
+        piece = rest.piece
+        for one in pressed:
+            surface = self._surface_of(one)
+            wait = self._rates.wash_dry_min if one.kind == "ink" else self._rates.dry_min
+            if surface == piece.id:
+                yield After(one.key, "a panel is stamped and inked before it is glued on", wait)
+            elif surface == piece.on or (is_raised and not surface):
+                yield After(one.key, "what goes under the platform comes before anything raised", wait)
+        for one in self._inside if is_raised else ():
+            if one.kind in {"press", "ink", "stamp"}:
+                yield After(one.key, "the inside is stamped before the front gets its height")
+
+    def _surface_of(self, one: Operation) -> str:
+        piece = self._work.card.find(one.pieces[0]) if one.pieces else None
+        return piece.on if isinstance(piece, Impression | Wash) else ""
+
+
+def _trims(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:
+    """Cut at the card's edge from the back, when it is glued."""
+    for side in sides:
+        names = name_pieces(side.work)
+        prefix = "" if side.name == "front" else f"{side.name} "
+        for piece in side.work.card.pieces:
+            key = f"{prefix}glue {piece.id}"
+            if piece.trim_to == CARD_EDGE and any(one.key == key for one in found):
+                after = (After(key, "glued with its end over the edge, turned over, cut along the card"),)
+                words = f"Turn the card over and cut the {names[piece.id]} off along its edge"
+                yield Operation(f"{prefix}trim {piece.id}", "trim", words, (piece.id,), TRIM_MIN, "scissors", after)
+
+
+def _set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:
+    """Set sequins and drops when all else is done."""
+    every = tuple(After(one.key, "wet drops, gems and sequins come last, lying flat") for one in found)
+    for side in sides:
+        names = name_pieces(side.work)
+        prefix = "" if side.name == "front" else f"{side.name} "
+        for piece in side.work.card.pieces:
+            if isinstance(piece, Embellishment):
+                words = f"Set the {names[piece.id]}; leave the card lying flat"
+                minutes = round(0.3 * len(piece.spots), 2)
+                yield Operation(f"{prefix}set {piece.id}", "set", words, (piece.id,), minutes, "tweezers", every)
+
+
+def _count(number: int, noun: str) -> str:
+    return f"{number} {noun}{'s' * (number != 1)}"
+
+
+def _join(names: Sequence[str]) -> str:
+    names = list(dict.fromkeys(names))
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else "nothing"

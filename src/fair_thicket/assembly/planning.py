@@ -1,0 +1,60 @@
+"""The assembly of a whole card: heights, foam, glue, operations in their order, post."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from fair_thicket.assembly.foam import plan_foam
+from fair_thicket.assembly.glue import plan_glue
+from fair_thicket.assembly.heights import find_heights
+from fair_thicket.assembly.operations import Operation, Side, list_operations
+from fair_thicket.assembly.post import Post, weigh_post
+from fair_thicket.assembly.scheduling import Schedule, schedule
+from fair_thicket.model.card import Work
+from fair_thicket.model.plan import MaskPlan
+
+
+class Assembly(NamedTuple):
+    """How a card is put together.
+
+    Attributes
+    ----------
+    sides : tuple of Side
+        The front first.
+    operations : tuple of Operation
+    schedule : Schedule
+    post : Post
+    """
+
+    sides: tuple[Side, ...]
+    operations: tuple[Operation, ...]
+    schedule: Schedule
+    post: Post
+
+    @property
+    def front(self) -> Side:
+        """The side that is looked at."""
+        return self.sides[0]
+
+
+def plan_side(name: str, work: Work, plan: MaskPlan) -> Side:
+    """Find heights, foam and glue of one side; `work` has it in front."""
+    heights = find_heights(work)
+    return Side(name, work, plan, heights, plan_foam(work, heights), plan_glue(work, heights))
+
+
+def plan_assembly(sides: Sequence[tuple[str, Work, MaskPlan]], *, seconds: float = 1.8) -> Assembly:
+    """Plan how a card is put together, its sides with their plans of stamping.
+
+    Raises
+    ------
+    PaperError
+        When operations wait for each other in a circle.
+    """
+    made = tuple(plan_side(*side) for side in sides)
+    # the inside is stamped before the front gets its height: it is listed first
+    operations = tuple(list_operations(sorted(made, key=lambda side: side.name == "front")))
+    front = next((side for side in made if side.name == "front"), made[0])
+    inside = next((side.heights for side in made if side.name == "inside"), None)
+    cards = front.work.card.sheets.cards
+    post = weigh_post(front.work, front.heights, inside, front.foam, front.glue)
+    return Assembly(made, operations, schedule(operations, seconds=seconds, cards=cards), post)

@@ -1,0 +1,44 @@
+"""How a card is put together: thicknesses, tapes and distances, as settings of a card; values only."""
+
+from typing import Annotated
+
+import msgspec
+
+Thickness = Annotated[float, msgspec.Meta(ge=0.02, le=5)]
+Distance = Annotated[float, msgspec.Meta(ge=0, le=60)]
+Width = Annotated[float, msgspec.Meta(ge=1, le=60)]
+Minutes = Annotated[float, msgspec.Meta(ge=0, le=10_000)]
+Weight = Annotated[float, msgspec.Meta(gt=0, le=2000)]
+
+
+class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    """How a maker glues (defaults: common practice, but for thicknesses in the middle of what is usual).
+
+    Attributes
+    ----------
+    base_mm, base_gsm : float
+        Thickness and weight of the card base (110 lb cover: 298 g/m2).
+    foam_widths : tuple of float
+        Widths of foam tape owned, mm.
+    foam_in_mm : float
+        Foam stays so far in from every edge.
+    foam_reach_mm : float
+        No part of a sheet is farther from foam: it would sink when pressed.
+    glue_free_mm : float
+        No glue comes nearer to what must stay free.
+    open_min, hold_min : float
+        Liquid glue can be shifted for so long, and holds after so long.
+    vellum_min, gloss_min : float
+        Vellum dries under weight; glossy drops and glue dry flat.
+    """
+
+    base_mm: Thickness = 0.35
+    base_gsm: Weight = 298.0
+    foam_widths: Annotated[tuple[Width, ...], msgspec.Meta(min_length=1, max_length=8)] = (12.0, 6.0, 3.0)
+    foam_in_mm: Distance = 2.5
+    foam_reach_mm: Annotated[float, msgspec.Meta(ge=4, le=60)] = 12.0
+    glue_free_mm: Distance = 4.0
+    open_min: Minutes = 1.0
+    hold_min: Minutes = 5.0
+    vellum_min: Minutes = 15.0
+    gloss_min: Minutes = 240.0
