@@ -21,7 +21,7 @@ from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
 GROUND = {"model", "shape", "laid", "ink", "edits", "fonts"}
-ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "sheets", "library"}
+ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "sheets", "assembly", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
@@ -34,7 +34,7 @@ MAY_IMPORT = {
     "sheets": {"packing", *GROUND},
     "files": GROUND - {"edits"},
     "demo": {"intake", "backdrop", "colour", "files", *GROUND},
-    "printing": {"files", "colour", "sheets", "packing", *GROUND},
+    "printing": {"files", "colour", "sheets", "assembly", "packing", *GROUND},
     "engines": {"model", "laid", "printing", *ENGINES},
     "advice": {"model", "laid", "edits", "engines", "scene"},
     "making": {"model", "engines", "printing"},
@@ -47,7 +47,7 @@ DESK_MAY_IMPORT = {
     "theme": set(),
     "session": set(),
     "parts": {"session", "theme"},
-    **dict.fromkeys(("stash", "scene", "masks", "colour", "sheets", "rehearsal", "paper"), STATION),
+    **dict.fromkeys(("stash", "scene", "masks", "colour", "sheets", "assembly", "rehearsal", "paper"), STATION),
     "ink": {"scene", *STATION},
 }
 """Of the desk: a station knows no other, but what is done with ink is done on the scene. The frame knows all."""

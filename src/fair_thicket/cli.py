@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from fair_thicket import __version__
-from fair_thicket.shell import card, colour, scan, sheets
+from fair_thicket.shell import assemble, card, colour, scan, sheets
 from fair_thicket.shell.output import speak
 
 
@@ -142,6 +142,11 @@ def _add_sheet_words(commands: Any) -> None:
     made.add_argument("--seconds", type=_seconds, default=2.0, help="for each kind of sheet; 2 unless said")
     made.add_argument("--supplies", type=Path, metavar="SUPPLIES.csv", help="your papers, as the Stash writes them")
     _json_flag(made)
+    put = _command(commands, "assemble", assemble.assemble, "plan heights, foam, glue, the order of the work and post")
+    put.add_argument("card", type=Path, metavar="CARD.thicket")
+    put.add_argument("-o", dest="out", type=Path, metavar="FILE.pdf", help="print the order and the backs of pieces")
+    put.add_argument("--paper", choices=["letter", "a4"], help="default: by the card's unit")
+    _json_flag(put)
 
 
 def _add_engine_words(commands: Any) -> None:

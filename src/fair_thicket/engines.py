@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from fair_thicket import backdrop, colour, masks, scene
 from fair_thicket.laid.visibility import View, look
 from fair_thicket.masks import Refused, Rehearsal
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
@@ -183,6 +183,30 @@ def _judge_sheets(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     return sheets.judge(work, known.supplies)
 
 
+def _assembly_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
+    from fair_thicket.assembly import plan_assembly
+    from fair_thicket.printing.assembly_pages import draw_assembly_pages
+
+    del pictures
+    if side.name == "front":
+        others = [(name, work, masks.plan_with_pins(work)[0]) for name, work in sides_of(side.work) if name != "front"]
+        draw_assembly_pages(sheets, plan_assembly([("front", side.work, side.plan), *others]))
+
+
+def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
+    from fair_thicket import assembly
+
+    del known, go_on
+    return assembly.judge(work)
+
+
+def _assembly_again(work: Work, known: Known, go_on: GoOn) -> Judge:
+    from fair_thicket import assembly
+
+    del work, known, go_on
+    return assembly.judge
+
+
 def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
     from fair_thicket.printing.border_pages import draw_border_pages, draw_frame_pages, draw_hill_pages
 
@@ -206,5 +230,6 @@ ENGINES = [
         pages=_colour_pages,
     ),
     Engine("sheets", "sheets", _judge_sheets, turn=8, pages=_sheet_pages),
+    Engine("assembly", "assembly", _judge_assembly, _assembly_again, turn=30, pages=_assembly_pages),
     Engine("masks", "masks", _judge_masks, _masks_again, turn=10, steps=masks.list_steps, pages=_mask_pages),
 ]

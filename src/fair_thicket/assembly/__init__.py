@@ -1,6 +1,7 @@
 """How a card is put together: heights, foam, glue, order, post."""
 
 from fair_thicket.assembly.heights import Heights, Rest, find_heights
+from fair_thicket.assembly.judging import judge
 from fair_thicket.assembly.planning import Assembly, plan_assembly
 
-__all__ = ["Assembly", "Heights", "Rest", "find_heights", "plan_assembly"]
+__all__ = ["Assembly", "Heights", "Rest", "find_heights", "judge", "plan_assembly"]

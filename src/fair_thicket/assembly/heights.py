@@ -122,29 +122,42 @@ def thickness_of(piece: Glued, paper_mm: float) -> float:
 def _lay(leaf: Leaf, piece: Glued, levels: Levels, paper_mm: float, earlier: Sequence[Rest]) -> Rest:
     area = only_areas(shapely.simplify(leaf.area, SIMPLE_MM))
     area = leaf.area if area.is_empty else area
-    under = [
-        (level, shared)
-        for level, there in levels
-        if shapely.intersects(there, area) and (shared := only_areas(shapely.intersection(there, area))).area > 0
-    ]
+    under = _shares(area, levels)
     thick = thickness_of(piece, paper_mm)
     held = [(level, shared) for level, shared in under if shared.area > LEAST_MM2] or under
-    beyond = _rest_of(area, under)
     keys = tuple(one.key for one in earlier if shapely.intersects(one.area, area))
     if not held:
         bottom = piece.lift_mm
         return Rest(leaf.key, piece, area, bottom, bottom + thick, thick, "hanging", NOTHING, (), area, keys)
+    bottom, nearest = _bottom(piece, held)
+    contact = _union([shared for level, shared in under if level >= nearest])
+    gaps = tuple((round(bottom - level, 3), shared) for level, shared in held if level < nearest)
+    is_raised = bool(_foam_under(piece))
+    how: How = "raised" if is_raised else "flat" if not gaps else _how_held(area, contact, gaps)
+    beyond, top = _rest_of(area, under), round(bottom + thick, 3)
+    return Rest(leaf.key, piece, area, round(bottom, 3), top, thick, how, contact, gaps, beyond, keys)
+
+
+def _shares(area: Local, levels: Levels) -> Levels:
+    """Give what of each level lies under an area."""
+    near = [(level, there) for level, there in levels if shapely.intersects(there, area)]
+    shares = [(level, only_areas(shapely.intersection(there, area))) for level, there in near]
+    return [(level, shared) for level, shared in shares if not shared.is_empty]
+
+
+def _foam_under(piece: Glued) -> float:
+    """Foam under all of a piece; what has it only under what would hang lies on what is under it."""
+    return piece.lift_mm if piece.foam == "all" else 0.0
+
+
+def _bottom(piece: Glued, held: Levels) -> tuple[float, float]:
+    """Give the level of a piece's lower face, and from which level on it lies right on what is under it."""
     highest, lowest = max(level for level, _ in held), min(level for level, _ in held)
-    lift = piece.lift_mm if piece.foam == "all" else 0.0
-    gives = not lift and highest - lowest <= GIVES_MM
-    bottom = highest if gives or not lift else max(highest, _ground(held) + lift)
-    nearest = lowest if gives else bottom - GIVES_MM / 2
-    contact = _union([shared for level, shared in under if level >= nearest - 1e-6])
-    gaps = tuple((round(bottom - level, 3), shared) for level, shared in held if level < nearest - 1e-6)
-    how: How = "raised" if lift else "flat" if not gaps else _how_held(area, contact, gaps)
-    return Rest(
-        leaf.key, piece, area, round(bottom, 3), round(bottom + thick, 3), thick, how, contact, gaps, beyond, keys
-    )
+    lift = _foam_under(piece)
+    if not lift and highest - lowest <= GIVES_MM:
+        return highest, lowest - 1e-6
+    bottom = max(highest, _ground(held) + lift) if lift else highest
+    return bottom, bottom - GIVES_MM / 2 - 1e-6
 
 
 def _ground(held: Levels) -> float:

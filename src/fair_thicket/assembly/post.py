@@ -29,12 +29,14 @@ ENVELOPES = {
     "A2 (4 3/8 x 5 3/4 in)": (4.375 * INCH, 5.75 * INCH),
     "C6 (114 x 162 mm)": (114.0, 162.0),
     "A6 (4 3/4 x 6 1/2 in)": (4.75 * INCH, 6.5 * INCH),
-    "No. 10 (4 1/8 x 9 1/2 in)": (4.125 * INCH, 9.5 * INCH),
     "DL (110 x 220 mm)": (110.0, 220.0),
     "A7 (5 1/4 x 7 1/4 in)": (5.25 * INCH, 7.25 * INCH),
+    "No. 10 (4 1/8 x 9 1/2 in)": (4.125 * INCH, 9.5 * INCH),
     "C5 (162 x 229 mm)": (162.0, 229.0),
 }
 """By their area, the smallest first; inches from memory, the others ISO 269."""
+FLAT_MM, SQUARE = 1.0, 1.1
+"""A card that is no higher is flat; one that is no longer for its height is square, and so is its usual envelope."""
 ROOM_MM = 3.0
 """Room that an envelope needs round a flat card, in all; a raised one wants its height more (common practice)."""
 ASK = "Check with your postal service: tariffs change."
@@ -71,7 +73,8 @@ def weigh_post(work: Work, front: Heights, inside: Heights | None, foam: FoamPla
     size = _outer_size(work, front)
     high = thick - 2 * rules.base_mm
     envelope = _envelope(size, high)
-    posted = ENVELOPES.get(envelope, size)
+    is_square = max(size) <= SQUARE * min(size)
+    posted = size if is_square else ENVELOPES.get(envelope, size)
     return Post(round(thick, 2), round(grams, 1), envelope, tuple(_reasons(posted, thick, grams)))
 
 
@@ -95,7 +98,8 @@ def _outer_size(work: Work, front: Heights) -> tuple[float, float]:
 
 
 def _envelope(size: tuple[float, float], high_mm: float) -> str:
-    short, long = sorted(side + ROOM_MM + high_mm for side in size)
+    room = ROOM_MM + max(0.0, high_mm - FLAT_MM)
+    short, long = sorted(side + room for side in size)
     return next((name for name, (narrow, wide) in ENVELOPES.items() if short <= narrow and long <= wide), "")
 
 

@@ -1,0 +1,130 @@
+"""What is to be said of how a card is put together: what tips, hangs, stands too high, cannot be glued or posted."""
+
+from collections.abc import Iterator
+
+import msgspec
+import shapely
+
+from fair_thicket.assembly.foam import FoamPlan, plan_foam
+from fair_thicket.assembly.glue import GluePlan, plan_glue
+from fair_thicket.assembly.heights import Heights, Rest, find_heights
+from fair_thicket.assembly.post import ASK, weigh_post
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.shape.paper import window_area
+
+HIGHER_MM = 0.2
+UNBACKED_MM2 = 12.0
+"""Less of a piece without foam is not worth a word (our own guess)."""
+OVERLAP_MM2 = 4.0
+MOST_LIFT_MM = 9.6
+"""So much foam the desk offers."""
+
+
+def judge(work: Work) -> list[Finding]:
+    """Judge how the side of a card that is in front is put together."""
+    heights = find_heights(work)
+    if not heights.rests:
+        return []
+    names = name_pieces(work)
+    foam, glue = plan_foam(work, heights), plan_glue(work, heights)
+    found = [
+        *_unsteady(heights, names),
+        *_unbacked(heights, foam, names),
+        *_above_its_frame(work, heights, names),
+        *_loose(glue, names),
+        *_post(work, heights, foam, glue),
+    ]
+    return [msgspec.structs.replace(one, station="assembly") for one in found]
+
+
+def _unsteady(heights: Heights, names: dict[str, str]) -> Iterator[Finding]:
+    """Tell what is glued flat and lies on something high: it tips, or bridges; a shim is planned for it."""
+    for rest in heights.rests:
+        if "~" in rest.key or rest.how not in {"tipping", "bridging", "hanging"}:
+            continue
+        name = names[rest.piece.id]
+        if rest.how == "hanging":
+            yield Finding(
+                "hangs", Weight.CAUTION, f"Nothing is under the {name}",
+                "It lies past the card's edge and over nothing: there is nothing to glue it to.",
+                round(rest.area.area, 1), "mm2", (rest.piece.id,),
+            )  # fmt: skip
+            continue
+        gap = max(gap for gap, _ in rest.gaps)
+        hanging = sum(area.area for _, area in rest.gaps)
+        lifted = msgspec.structs.replace(rest.piece, lift_mm=round(gap, 1))
+        how = "tips" if rest.how == "tipping" else "bridges a gap"
+        yield Finding(
+            "unsteady",
+            Weight.NOTE,
+            f"The {name} {how}",
+            f"It is glued flat and rests on what is raised: {hanging / 100:.1f} cm² hang {gap:.1f} mm high. A shim of "
+            "just that height is planned there; or raise the whole.",
+            round(gap, 2),
+            "mm",
+            (rest.piece.id,),
+            remedy=Remedy(f"Put {gap:.1f} mm of foam under it", (lifted,)) if gap <= MOST_LIFT_MM else None,
+        )
+
+
+def _unbacked(heights: Heights, foam: FoamPlan, names: dict[str, str]) -> Iterator[Finding]:
+    for key, area in foam.unbacked.items():
+        if area.area >= UNBACKED_MM2:
+            rest = heights.find(key)
+            yield Finding(
+                "unbacked", Weight.NOTE, f"No foam can be hidden behind all of the {names[rest.piece.id]}",
+                f"{area.area / 100:.1f} cm² of it are too thin, or lie over what must stay free. Keep it flat, or let "
+                "a layer more of card stiffen it.",
+                round(area.area, 1), "mm2", (rest.piece.id,),
+            )  # fmt: skip
+
+
+def _above_its_frame(work: Work, heights: Heights, names: dict[str, str]) -> Iterator[Finding]:
+    """Tell figures that stand as high as the raised frame round them: it looks crowded, and the frame is lost."""
+    for frame in heights.rests:
+        opening = window_area(frame.piece, work.stash)
+        if opening.is_empty or not frame.piece.lift_mm:
+            continue
+        for rest in _before(heights, frame):
+            is_within = rest.area.area - shapely.area(shapely.intersection(rest.area, opening)) <= OVERLAP_MM2
+            if is_within and rest.piece.lift_mm and rest.top_mm > frame.top_mm - HIGHER_MM:
+                yield _say_above(rest, frame, names)
+
+
+def _say_above(rest: Rest, frame: Rest, names: dict[str, str]) -> Finding:
+    return Finding(
+        "above-its-frame",
+        Weight.CAUTION,
+        f"The {names[rest.piece.id]} stands as high as the {names[frame.piece.id]}",
+        f"It ends {rest.top_mm:.1f} mm high, the frame {frame.top_mm:.1f} mm: inside a raised frame figures are flat "
+        "or lower, or it looks crowded and the frame is lost.",
+        round(rest.top_mm - frame.top_mm, 2),
+        "mm",
+        (rest.piece.id, frame.piece.id),
+        remedy=Remedy("Glue it flat", (msgspec.structs.replace(rest.piece, lift_mm=0.0),)),
+    )
+
+
+def _before(heights: Heights, frame: Rest) -> list[Rest]:
+    keys = [rest.key for rest in heights.rests]
+    return [rest for rest in heights.rests[: keys.index(frame.key)] if "~" not in rest.key]
+
+
+def _loose(glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
+    for key in glue.loose:
+        yield Finding(
+            "no-glue", Weight.CAUTION, f"There is no place to glue the {names[key]} by",
+            "Glue would be seen, or would stick what must stay free, or the ground is bumpy: put something opaque on "
+            "it, or foam under it.",
+            0.0, "mm2", (key,),
+        )  # fmt: skip
+
+
+def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan) -> Iterator[Finding]:
+    post = weigh_post(work, heights, None, foam, glue)
+    if post.reasons:
+        yield Finding(
+            "post", Weight.NOTE, "It goes as no plain letter", f"{' '.join(post.reasons)} {ASK}",
+            post.thickness_mm, "mm",
+        )  # fmt: skip
