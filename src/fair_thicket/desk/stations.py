@@ -9,7 +9,7 @@ if TYPE_CHECKING:
     from fair_thicket.desk.session.session import Session
 
 STASH, SCENE, MASKS, COLOUR, SHEETS = "stash", "scene", "masks", "colour", "sheets"
-REHEARSAL, PAPER = "rehearsal", "paper"
+ASSEMBLY, REHEARSAL, PAPER = "assembly", "rehearsal", "paper"
 
 
 def _stash(session: "Session", pictures: "StampPictures") -> Pane:
@@ -43,6 +43,13 @@ def _sheets(session: "Session", pictures: "StampPictures") -> Pane:
     return SheetsStation(session, pictures)
 
 
+def _assembly(session: "Session", pictures: "StampPictures") -> Pane:
+    from fair_thicket.desk.assembly.station import AssemblyStation
+
+    del pictures
+    return AssemblyStation(session)
+
+
 def _rehearsal(session: "Session", pictures: "StampPictures") -> Pane:
     from fair_thicket.desk.rehearsal.station import RehearsalStation
 
@@ -63,6 +70,7 @@ STATIONS = [
     Station(MASKS, "Masks", _masks),
     Station(COLOUR, "Colour", _colour),
     Station(SHEETS, "Sheets", _sheets),
+    Station(ASSEMBLY, "Assembly", _assembly),
     Station(REHEARSAL, "Rehearsal", _rehearsal),
     Station(PAPER, "Paper", _paper),
 ]

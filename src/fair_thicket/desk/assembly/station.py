@@ -1,0 +1,343 @@
+"""Assembly: the card from the side, the backs of its pieces, and the whole work in the right order."""
+
+from typing import NamedTuple
+
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from fair_thicket import edits, masks
+from fair_thicket.assembly import Assembly, plan_assembly
+from fair_thicket.assembly.operations import Operation, Side
+from fair_thicket.assembly.post import ASK
+from fair_thicket.desk.assembly.back_view import BackView
+from fair_thicket.desk.assembly.cut_view import CutView
+from fair_thicket.desk.assembly.schedule_view import ScheduleView
+from fair_thicket.desk.assembly.side_view import SideView
+from fair_thicket.desk.frame.station import Pane, State, say_to_settle
+from fair_thicket.desk.parts.advice_panel import AdvicePanel
+from fair_thicket.desk.parts.controls import Column, Hint, ground, head_row, label
+from fair_thicket.desk.parts.side_panes import SidePanes
+from fair_thicket.desk.parts.tick_row import TickRow
+from fair_thicket.desk.session.background import Worker, timer_of
+from fair_thicket.desk.session.session import Session
+from fair_thicket.desk.session.thinking import Outcome
+from fair_thicket.model.card import Work, sides_of
+from fair_thicket.model.pieces import PaperPiece
+
+DELAY_MS = 200
+MOST_LIFT_MM = 9.6
+BECAUSES = 6
+
+
+class _Planned(NamedTuple):
+    whole: Work
+    made: Assembly
+
+
+class AssemblyStation(Pane):
+    """The card cut open, backs of pieces, post, schedule, and every step with why it waits.
+
+    Attributes
+    ----------
+    made : Assembly or None
+        Of the present card.
+    card : CutView
+    side : SideView
+    schedule : ScheduleView
+    rows : list of TickRow
+        The steps.
+    planner : Worker
+    """
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.made: Assembly | None = None
+        self._of: Work | None = None
+        self._step = 0
+        self.rows: list[TickRow] = []
+        self.planner = Worker(self)
+        self.planner.done.connect(self._take)
+        self.planner.failed.connect(session.said)
+        self._soon = timer_of(self, DELAY_MS, self._ask)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left(), 1)
+        row.addWidget(self._right())
+        session.outcomeChanged.connect(self.refresh)
+        session.cardChanged.connect(self._show_ticks)
+        session.selectionChanged.connect(self._show_side)
+
+    # -- building ------------------------------------------------------------------------------------------------
+
+    def _left(self) -> QWidget:
+        pane = QWidget()
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        upper = ground("mistPane")
+        above = QVBoxLayout(upper)
+        above.setContentsMargins(16, 10, 14, 6)
+        self._facts = Hint()
+        above.addLayout(head_row("Assembly", self._facts))
+        row = QHBoxLayout()
+        self.card = CutView()
+        self.card.cutMoved.connect(self._show_side)
+        self.card.picked.connect(self._pick)
+        row.addWidget(self.card, 1)
+        row.addWidget(self._beside())
+        above.addLayout(row, 1)
+        box.addWidget(upper, 3)
+        lower = ground("paperPane")
+        below = QVBoxLayout(lower)
+        below.setContentsMargins(0, 6, 14, 8)
+        below.setSpacing(2)
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 0, 0, 0)
+        head.setSpacing(10)
+        head.addWidget(label("From the side", "subheading"))
+        self._thicker = Hint()
+        head.addWidget(self._thicker, 1)
+        below.addLayout(head)
+        self.side = SideView()
+        self.side.picked.connect(self._pick)
+        self.side.lifted.connect(self._lift)
+        below.addWidget(self.side, 1)
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 2, 0, 0)
+        head.setSpacing(10)
+        head.addWidget(label("Schedule", "subheading"))
+        self._told = Hint()
+        head.addWidget(self._told, 1)
+        below.addLayout(head)
+        row = QHBoxLayout()
+        row.setContentsMargins(16, 0, 0, 0)
+        self.schedule = ScheduleView()
+        self.schedule.picked.connect(self.show_step)
+        row.addWidget(self.schedule)
+        below.addLayout(row)
+        box.addWidget(lower, 2)
+        return pane
+
+    def _beside(self) -> QWidget:
+        pane = QWidget()
+        pane.setFixedWidth(218)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(8, 0, 0, 0)
+        self._back_name = label("Back of a piece", "subheading", wrap=True)
+        box.addWidget(self._back_name)
+        self.back = BackView()
+        box.addWidget(self.back, 1)
+        self._back_words = label("", "soft", wrap=True)
+        box.addWidget(self._back_words)
+        box.addWidget(label("For the post", "subheading"))
+        self._post = label("", "soft", wrap=True)
+        box.addWidget(self._post)
+        return pane
+
+    def _right(self) -> QWidget:
+        pane = ground("paperPane", width=304)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(14, 12, 8, 12)
+        steps = QWidget()
+        column = QVBoxLayout(steps)
+        column.setContentsMargins(0, 6, 0, 0)
+        self._because = Column(spacing=2, margin=0)
+        self._because.setMaximumHeight(190)
+        column.addWidget(self._because)
+        column.addWidget(label("From the first sheet to the envelope", "subheading"))
+        self._list = Column(spacing=4, margin=0)
+        column.addWidget(self._list, 1)
+        advice = AdvicePanel(self._session, "assembly", "Advice for the assembly")
+        self.panes = SidePanes({"Steps": steps, "Advice": advice})
+        box.addWidget(self.panes)
+        return pane
+
+    # -- the frame -----------------------------------------------------------------------------------------------
+
+    def state(self) -> State:
+        """Tell how much advice for the assembly is to settle."""
+        return say_to_settle(self._session, "assembly", State())
+
+    def first(self) -> QWidget:
+        """Give the card."""
+        return self.card
+
+    def close_workers(self) -> None:
+        """Give up planning."""
+        self._soon.stop()
+        self.planner.close()
+
+    # -- planning ------------------------------------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._follow()
+
+    def refresh(self) -> None:
+        """Have the assembly of the present card planned, when it is looked at and its masks are planned."""
+        outcome = self._session.outcome
+        if outcome is None or outcome.work is not self._session.work:
+            return
+        self.card.show_paper(outcome.rehearsal.scene, outcome.work.card.panel)
+        if self.isVisible() and self._of is not outcome.work:
+            self._soon.start()
+
+    def _ask(self) -> None:
+        outcome, whole = self._session.outcome, self._session.whole
+        if outcome is None or outcome.work is not self._session.work:
+            return
+        self._facts.setText("planning …")
+        known: Outcome = outcome
+        self.planner.ask(lambda: _Planned(known.work, _plan(known, whole)))
+
+    def _take(self, planned: _Planned) -> None:
+        if planned.whole is not self._session.work:
+            return
+        self.made, self._of = planned.made, planned.whole
+        self._step = 0
+        self._show()
+
+    @property
+    def shown(self) -> Side | None:
+        """The side that lies in front."""
+        if self.made is None or self._of is not self._session.work:
+            return None
+        name = "inside" if self._session.is_open else "front"
+        return next((side for side in self.made.sides if side.name == name), None)
+
+    # -- showing -------------------------------------------------------------------------------------------------
+
+    def _show(self) -> None:
+        made = self.made
+        if made is None:
+            return
+        schedule, post = made.schedule, made.post
+        proof = "proven shortest" if schedule.is_best else f"at least {schedule.bound:.0f}"
+        hands = sum(one.operation.minutes for one in schedule.steps)
+        self._facts.setText(f"{len(schedule.steps)} steps · {schedule.minutes:.0f} min, {hands:.0f} of them by hand")
+        self._told.setText(f"one pair of hands; drying goes on beside · {proof} · {schedule.changes} changes of tool")
+        envelope = post.envelope or "no usual envelope: a box"
+        reasons = " ".join(post.reasons)
+        self._post.setText(
+            f"{post.thickness_mm:.1f} mm thick · {post.grams:.0f} g\n{envelope}\n{reasons} {ASK}".strip()
+        )
+        self._list.clear()
+        self.rows = []
+        for number, one in enumerate(schedule.steps, 1):
+            words = f"{number}. {one.operation.words}"
+            row = TickRow(f"do {one.operation.key}", words, [], self._session)
+            self.rows.append(row)
+            self._list.box.addWidget(row)
+        self.show_step(self._next_step())
+        self._show_side()
+
+    def _next_step(self) -> int:
+        """Give the first step that is not ticked off: after days one finds one's place again."""
+        done = set(self._session.work.card.masking.done)
+        steps = self.made.schedule.steps if self.made is not None else ()
+        return next((n for n, one in enumerate(steps) if f"do {one.operation.key}" not in done), 0)
+
+    def _show_ticks(self) -> None:
+        for row in self.rows:
+            row.show_state()
+        if self._of is not self._session.work:
+            self.refresh()
+
+    def show_step(self, index: int) -> None:
+        """Show one step: why it waits, and the piece that it is about."""
+        made = self.made
+        if made is None or not 0 <= index < len(made.schedule.steps):
+            return
+        self._step = index
+        self.schedule.show_schedule(made.schedule, index)
+        operation = made.schedule.steps[index].operation
+        self._because.clear()
+        self._because.box.addWidget(label(f"Step {index + 1}, because", "subheading"))
+        for words in _becauses(made, operation):
+            self._because.box.addWidget(label(f"· {words}", "soft", wrap=True))
+        names = self._session.names
+        pieces = {key.partition("/")[0] for key in operation.pieces} & names.keys()
+        if len(pieces) == 1:
+            self._session.select(pieces)
+
+    def _show_side(self) -> None:
+        side = self.shown
+        chosen = next(iter(self._session.selection), "") if len(self._session.selection) == 1 else ""
+        self.card.show_heights(side.heights if side is not None else None, chosen)
+        self.side.show_side(side, self._session.names, self.card.cut_mm, chosen)
+        self._follow()
+        self.back.show_piece(side, chosen)
+        name = self._session.names.get(chosen, "")
+        self._back_name.setText(f"Back of the {name}" if name else "Back of a piece")
+        self._back_words.setText(_say_back(side, chosen) if side is not None else "")
+
+    def _follow(self) -> None:
+        """Keep the side view straight below the card."""
+        left, scale = self.card.left_and_scale()
+        self.side.follow(self.card.mapTo(self, self.card.rect().topLeft()).x() + left, scale)
+        self._thicker.setText(
+            f"cut at the dashed line, straight below the card; {self.side.thicker:.0f} times as thick · drag a piece "
+            "to another level"
+        )
+
+    # -- asking --------------------------------------------------------------------------------------------------
+
+    def _pick(self, key: str) -> None:
+        self._session.select({key} if key else set())
+
+    def _lift(self, key: str, by_mm: float) -> None:
+        """Give a piece more or less foam."""
+
+        def change(work: Work) -> Work:
+            piece = work.card.find(key)
+            if not isinstance(piece, PaperPiece):
+                return work
+            lift = round(min(max(piece.lift_mm + by_mm, 0.0), MOST_LIFT_MM), 2)
+            return edits.set_pieces(work, {key}, lift_mm=lift)
+
+        self._session.edit("put a piece on another level", change)
+
+
+def _plan(outcome: Outcome, whole: Work) -> Assembly:
+    """Plan both sides; the plan of the side that lies in front is known."""
+    sides = [
+        (name, work, outcome.plan if work.card == outcome.work.card else masks.plan_with_pins(work)[0])
+        for name, work in sides_of(whole)
+    ]
+    return plan_assembly(sides)
+
+
+def _becauses(made: Assembly, operation: Operation) -> list[str]:
+    """Say what comes before an operation and why, the nearest first."""
+    places = {one.operation.key: number for number, one in enumerate(made.schedule.steps, 1)}
+    edges = sorted(operation.after, key=lambda edge: -places.get(edge.key, 0))
+    told = []
+    for edge in edges[:BECAUSES]:
+        wait = f", and {edge.wait_min:g} min after it" if edge.wait_min else ""
+        told.append(f"after {places.get(edge.key, 0)}{wait}: {edge.because}")
+    if len(edges) > BECAUSES:
+        told.append(f"and after {len(edges) - BECAUSES} more")
+    return told or ["nothing has to come before it"]
+
+
+def _say_back(side: Side, key: str) -> str:
+    """Say how much foam and what glue a piece takes."""
+    strips = side.foam.of(key)
+    told = []
+    for thick in sorted({one.thick_mm for one in strips}):
+        own = [one for one in strips if one.thick_mm == thick]
+        told.append(f"foam {thick:g} mm high: {len(own)} strips, {sum(one.length_mm for one in own):.0f} mm in all")
+    glue = next((one for one in side.glue.glues if one.piece == key), None)
+    if glue is not None:
+        width = f" {glue.tape_mm:g} mm wide" if glue.tape_mm else ""
+        told.append(f"{glue.kind}{width}, {glue.area.area / 100:.1f} cm²")
+    if strips:
+        reach = side.work.card.assembly.foam_reach_mm
+        told.append(f"no point is farther than {reach:g} mm from foam; none is seen")
+    return "\n".join(told)

@@ -1,0 +1,104 @@
+"""The Assembly station: the card cut open, levels by dragging, backs, the schedule, steps with their whys and ticks."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.desk.assembly.side_view import bars_at
+from fair_thicket.desk.assembly.station import AssemblyStation
+from fair_thicket.desk.frame.main_window import MainWindow
+from hands import settle
+
+Station = tuple[MainWindow, AssemblyStation]
+
+
+@pytest.fixture
+def at_assembly(window: MainWindow, qtbot: QtBot) -> Station:
+    window.session.open(CARD_FILES[1])
+    settle(qtbot, window.session)
+    window.go("assembly")
+    station = window.panes.of(AssemblyStation)
+    qtbot.waitUntil(lambda: station.made is not None and not station.planner.is_busy, timeout=60_000)
+    return window, station
+
+
+def test_the_card_is_cut_where_the_line_lies_true_along_the_card(at_assembly: Station) -> None:
+    _, station = at_assembly
+    station.card.set_cut(60.0)
+    side = station.shown
+    assert side is not None
+    bars = {bar.piece: bar for bar in station.side.bars if not bar.is_foam}
+    mat = side.heights.find("mat-1")
+    assert (bars["mat-1"].start_mm, bars["mat-1"].end_mm) == pytest.approx((mat.area.bounds[0], mat.area.bounds[2]))
+    assert station.side.bars == bars_at(side, 60.0)
+    before = len(station.side.bars)
+    station.card.setFocus()
+    for _ in range(30):
+        QTest.keyClick(station.card, Qt.Key.Key_Down)
+    assert station.card.cut_mm == pytest.approx(107.95, abs=0.1)
+    assert len(station.side.bars) != before
+
+
+def test_a_click_on_the_card_shows_the_back_and_a_drag_in_the_side_view_gives_foam(
+    at_assembly: Station, qtbot: QtBot
+) -> None:
+    window, station = at_assembly
+    toad = window.session.work.card.find("toad-postmaster-1")
+    left, scale = station.card.left_and_scale()
+    box = station.card._panel_box()
+    place = QPoint(round(left + toad.x * scale), round(box.top() + (toad.y - 2) * scale))
+    QTest.mouseClick(station.card, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, place)
+    assert window.session.selection == {"toad-postmaster-1"}
+    assert "foam 1.6 mm high" in station._back_words.text()
+    assert station._back_name.text() == "Back of the toad postmaster"
+    station.card.set_cut(toad.y)
+    bar = next(one for one in station.side.bars if one.piece == "toad-postmaster-1" and not one.is_foam)
+    start = station.side._box(bar).center().toPoint()
+    up = QPoint(0, round(1.6 * station.side.thicker * scale))
+    QTest.mousePress(station.side, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(station.side, start - up)
+    QTest.mouseRelease(station.side, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start - up)
+    lifted = window.session.work.card.find("toad-postmaster-1")
+    assert lifted.lift_mm == pytest.approx(3.2, abs=0.41)
+    qtbot.waitUntil(lambda: station._of is window.session.work, timeout=60_000)
+    window.session.undo_stack.undo()
+    assert window.session.work.card.find("toad-postmaster-1").lift_mm == 1.6
+
+
+def test_steps_say_why_they_wait_their_ticks_are_kept_and_the_next_is_found_again(
+    at_assembly: Station, qtbot: QtBot
+) -> None:
+    window, station = at_assembly
+    assert station.made is not None
+    steps = station.made.schedule.steps
+    assert len(station.rows) == len(steps) == 30
+    last = len(steps) - 1
+    station.schedule.setFocus()
+    spot = station.schedule.box_of(last - 1).center().toPoint()
+    QTest.mouseClick(station.schedule, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, spot)
+    assert station.schedule.chosen == last - 1
+    QTest.keyClick(station.schedule, Qt.Key.Key_Right)
+    assert station.schedule.chosen == last
+    QTest.keyClick(station.schedule, Qt.Key.Key_Right)
+    assert station.schedule.chosen == last
+    for row in station.rows[:3]:
+        row.box.click()
+    done = window.session.work.card.masking.done
+    assert [f"do {one.operation.key}" for one in steps[:3]] == list(done)
+    assert station._next_step() == 3
+    qtbot.waitUntil(lambda: station._of is window.session.work, timeout=60_000)
+    assert station.schedule.chosen == 3
+
+
+def test_a_card_on_which_nothing_is_glued_says_what_to_do(window: MainWindow, qtbot: QtBot) -> None:
+    settle(qtbot, window.session)
+    window.go("assembly")
+    station = window.panes.of(AssemblyStation)
+    qtbot.waitUntil(lambda: station.made is not None and not station.planner.is_busy, timeout=60_000)
+    assert station.side.bars == []
+    assert not station.side.grab().isNull()
+    assert not station.back.grab().isNull()
+    assert station.made is not None
+    assert station.made.schedule.steps
