@@ -23,9 +23,8 @@ from fair_thicket.desk.frame.application import make_application, open_window  #
 from fair_thicket.desk.frame.compare import Compare  # noqa: E402
 from fair_thicket.desk.frame.main_window import MainWindow  # noqa: E402
 from fair_thicket.desk.ink.blend import Blend  # noqa: E402
-from fair_thicket.desk.ink.stencil_steps import StencilSteps  # noqa: E402
 from fair_thicket.desk.stash.station import LIBRARY, SUPPLIES  # noqa: E402
-from fair_thicket.desk.stations import COLOUR, MASKS, PAPER, REHEARSAL, SCENE, SHEETS, STASH  # noqa: E402
+from fair_thicket.desk.stations import ASSEMBLY, COLOUR, MASKS, PAPER, REHEARSAL, SCENE, SHEETS, STASH  # noqa: E402
 from fair_thicket.making import print_card  # noqa: E402
 from fair_thicket.model.pieces import Wash  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
@@ -76,7 +75,6 @@ def show_cards(window: MainWindow) -> None:
     window.session.open(CARD_FILES[4])
     window.session.select({"sky-1"})
     take(window, "clouds")
-    take_steps(window)
     window.session.open(CARD_FILES[0])
     take_tries(window)
 
@@ -112,17 +110,16 @@ def show_sheets(window: MainWindow) -> None:
     window.session.open(CARD_FILES[0])
 
 
-def take_steps(window: MainWindow) -> None:
-    """Show the sky's stencil in its dialog, the third lay in the hand."""
-    piece = window.session.work.card.find("sky-1")
-    if isinstance(piece, Wash):
-        dialog = StencilSteps(window.session.work, piece, window)
-        dialog.show()
-        wait_until(lambda: not dialog.worker.is_busy)
-        dialog.view.chosen = 2
-        dialog.grab().save(str(FOLDER / "stencil-steps.png"))
-        print("stencil-steps")
-        dialog.accept()
+def show_assembly(window: MainWindow) -> None:
+    """Show the card that is seen through a window cut open at its figures."""
+    window.session.open(CARD_FILES[1])
+    window.go(ASSEMBLY)
+    station = window.panes[ASSEMBLY]
+    wait_until(lambda: station.made is not None and not station.planner.is_busy)
+    station.card.set_cut(78.0)
+    window.session.select({"toad-postmaster-1"})
+    take(window, "assembly")
+    window.session.open(CARD_FILES[0])
 
 
 def take_blend(window: MainWindow) -> None:
@@ -227,6 +224,7 @@ def main() -> None:
     show_cards(window)
     show_colour(window)
     show_sheets(window)
+    show_assembly(window)
     show_scene(window)
     show_masks(window)
     window.go(PAPER)

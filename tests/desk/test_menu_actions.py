@@ -174,7 +174,7 @@ def test_the_first_frame_shows_the_cards_own_preview_and_is_furnished_in_place(q
     window.go(STASH)  # nothing to go to yet, and nothing happens
     furnish(window, demo=True)
     assert window.is_furnished
-    assert len(window.panes) == 7
+    assert len(window.panes) == 8
     assert len(window.session.work.card.pieces) == 17
     window.session.undo_stack.setClean()
     window.close()

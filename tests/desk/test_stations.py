@@ -354,7 +354,7 @@ def test_a_station_more_is_one_record(qtbot: QtBot) -> None:
     ledger = window.panes.of(Ledger)
     assert window.path.marks["ledger"].state == "17 entries"
     assert window.path.marks["ledger"].is_open
-    assert window.actions_of.by_key["go-ledger"].shortcut().toString() == "Alt+8"
+    assert window.actions_of.by_key["go-ledger"].shortcut().toString() == "Alt+9"
     (entry,) = ledger.menus["Ledger"].actions()
     entry.trigger()
     assert ledger.entered
