@@ -18,15 +18,14 @@ from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from fair_thicket.demo import CARD_FILES  # noqa: E402
+from fair_thicket.desk.assembly.table import AtTable  # noqa: E402
 from fair_thicket.desk.colour.suggest import Suggest  # noqa: E402
 from fair_thicket.desk.frame.application import make_application, open_window  # noqa: E402
 from fair_thicket.desk.frame.compare import Compare  # noqa: E402
 from fair_thicket.desk.frame.main_window import MainWindow  # noqa: E402
-from fair_thicket.desk.ink.blend import Blend  # noqa: E402
 from fair_thicket.desk.stash.station import LIBRARY, SUPPLIES  # noqa: E402
 from fair_thicket.desk.stations import ASSEMBLY, COLOUR, MASKS, PAPER, REHEARSAL, SCENE, SHEETS, STASH  # noqa: E402
 from fair_thicket.making import print_card  # noqa: E402
-from fair_thicket.model.pieces import Wash  # noqa: E402
 from fair_thicket.model.stash import Contact, Zone  # noqa: E402
 from fair_thicket.printing.plan_pdf import Side  # noqa: E402
 
@@ -119,19 +118,16 @@ def show_assembly(window: MainWindow) -> None:
     station.card.set_cut(78.0)
     window.session.select({"toad-postmaster-1"})
     take(window, "assembly")
+    steps = station.made.schedule.steps
+    index = next(n for n, one in enumerate(steps) if one.operation.key == "glue toad-postmaster-1")
+    table = AtTable(window.session, station.made, index, window)
+    table.resize(1280, 800)
+    table.show()
+    wait_until(lambda: not table.is_busy)
+    table.grab().save(str(FOLDER / "table.png"))
+    print("table")
+    table.reject()
     window.session.open(CARD_FILES[0])
-
-
-def take_blend(window: MainWindow) -> None:
-    """Show the dusk wash in its dialog."""
-    piece = window.session.work.card.find("dusk-1")
-    if isinstance(piece, Wash):
-        dialog = Blend(window.session.work, piece, window)
-        dialog.show()
-        wait_until(lambda: not dialog.is_busy)
-        dialog.grab().save(str(FOLDER / "blend.png"))
-        print("blend")
-        dialog.accept()
 
 
 def take_tries(window: MainWindow) -> None:
@@ -184,7 +180,6 @@ def show_masks(window: MainWindow) -> None:
     session, station = window.session, window.panes["masks"]
     session.open(CARD_FILES[3])
     take(window, "dusk")
-    take_blend(window)
     window.go(MASKS)
     wait_until(lambda: not session.is_thinking and session.outcome is not None and not station.slipper.is_busy)
     station.timetable.choose(2)

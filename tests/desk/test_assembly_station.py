@@ -1,5 +1,8 @@
 """The Assembly station: the card cut open, levels by dragging, backs, the schedule, steps with their whys and ticks."""
 
+import itertools
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -8,7 +11,9 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.assembly.side_view import bars_at
 from fair_thicket.desk.assembly.station import AssemblyStation
+from fair_thicket.desk.assembly.table import AtTable, landed_after, with_only
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.files.card_file import save_card
 from hands import settle
 
 Station = tuple[MainWindow, AssemblyStation]
@@ -102,3 +107,70 @@ def test_a_card_on_which_nothing_is_glued_says_what_to_do(window: MainWindow, qt
     assert not station.back.grab().isNull()
     assert station.made is not None
     assert station.made.schedule.steps
+
+
+def test_a_card_is_made_at_the_table_by_keys_alone_and_begun_again_where_it_was_left(
+    at_assembly: Station, qtbot: QtBot, tmp_path: Path
+) -> None:
+    window, station = at_assembly
+    QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+    table = station.table
+    assert table is not None
+    assert table.isFullScreen()
+    steps = table._made.schedule.steps
+    for number in range(5):
+        assert table.words.text() == steps[number].operation.words
+        QTest.keyClick(table, Qt.Key.Key_Space)
+    QTest.keyClick(table, Qt.Key.Key_Left)
+    assert table.index == 4
+    assert len(window.session.work.card.masking.done) == 4
+    QTest.keyClick(table, Qt.Key.Key_Right)
+    qtbot.waitUntil(lambda: not table.is_busy, timeout=60_000)
+    assert not table.grab().isNull()
+    saved = tmp_path / "half.thicket"
+    save_card(saved, window.session.whole, window.session.pictures)
+    QTest.keyClick(table, Qt.Key.Key_Escape)
+    assert not table.isVisible()
+    # killed, and begun again from the file
+    window.session.open(saved)
+    settle(qtbot, window.session)
+    qtbot.waitUntil(lambda: station.made is not None and station._of is window.session.work, timeout=60_000)
+    station.go_to_table()
+    again = station.table
+    assert again is not None
+    assert again.index == 5
+    assert again.words.text() == steps[5].operation.words
+    while again.step is not None:
+        QTest.keyClick(again, Qt.Key.Key_Return)
+    assert "all 30 steps are done" in again.count.text()
+    QTest.keyClick(again, Qt.Key.Key_Space)
+    assert not again.isVisible()
+    window.session.undo_stack.undo()
+    assert len(window.session.work.card.masking.done) == 29
+
+
+def test_what_has_to_dry_is_waited_for_by_a_clock_that_needs_no_sound(at_assembly: Station) -> None:
+    window, station = at_assembly
+    assert station.made is not None
+    last = len(station.made.schedule.steps) - 1  # the envelope: glue holds after five minutes
+    table = AtTable(window.session, station.made, last)
+    assert table.clock.text().startswith("wait ")
+    before = table._left_s
+    table._tick_clock()
+    assert table._left_s == before - 1
+    for _ in range(before):
+        table._tick_clock()
+    assert table.clock.text() == "dry: go on"
+    table.reject()
+
+
+def test_the_picture_of_a_step_shows_what_is_on_the_card_by_then(at_assembly: Station) -> None:
+    window, station = at_assembly
+    assert station.made is not None
+    keys = [landed_after(station.made, n) for n in range(len(station.made.schedule.steps))]
+    assert keys[0] == frozenset()
+    assert all(one <= other for one, other in itertools.pairwise(keys))
+    every = {piece.id for piece in window.session.work.card.pieces}
+    assert keys[-1] == every
+    part = with_only(window.session.work, {"toad-postmaster-1"})
+    assert {piece.id for piece in part.card.pieces} == {"toad-postmaster-1", "sky-1", "mat-1"}  # and what it lies on

@@ -18,10 +18,13 @@ gives over small steps; over higher ones it lies level on the highest. A piece o
 level that most of it is over, and no lower than the highest thing under it.
 """
 
-from collections.abc import Sequence
+from collections import deque
+from collections.abc import Iterable, Sequence
 from typing import Literal, NamedTuple
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work
@@ -32,10 +35,12 @@ GIVES_MM = 0.75
 """Paper gives over steps up to this: two sheets of card (our own guess)."""
 LEAST_MM2 = 1.0
 """Smaller overlaps do not lift a piece."""
-SIMPLE_MM = 0.03
+SIMPLE_MM = 0.06
+"""Outlines are taken so much simpler: less than scissors stray."""
 EMBELLISHED_MM = {"round": 1.0, "star": 1.0, "drop": 2.0}
 """Sequins and stars 1 mm, drops and gems 2 mm of the 1 to 3 mm that they add (common practice)."""
 How = Literal["flat", "raised", "bridging", "tipping", "hanging"]
+Floats = NDArray[np.float64]
 Levels = list[tuple[float, Local]]
 Glued = Border | Cutout | Embellishment | Panel | Strip
 """Pieces of paper, and what is set on last."""
@@ -100,16 +105,109 @@ class Heights(NamedTuple):
 
 
 def find_heights(work: Work) -> Heights:
-    """Find how high everything lies on the side of a card that is in front."""
-    levels: Levels = [(0.0, paper_of(work.card))]
-    paper_mm = work.card.masking.rates.paper_mm
-    rests: list[Rest] = []
-    for leaf in stack(work):
-        if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty:
-            rest = _lay(leaf, leaf.piece, levels, paper_mm, rests)
-            rests.append(rest)
-            levels = _raised(levels, rest)
-    return Heights(tuple(rests), tuple(sorted(levels, key=lambda one: one[0])))
+    """Find how high everything lies on the side of a card that is in front.
+
+    What lies below the first piece that is another one than last time is taken over from then.
+    """
+    paper, paper_mm = paper_of(work.card), work.card.masking.rates.paper_mm
+    leaves = [leaf for leaf in stack(work) if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty]
+    made = _resume(leaves, paper, paper_mm)
+    for leaf in leaves[len(made.rests) :]:
+        area = only_areas(shapely.simplify(leaf.area, SIMPLE_MM))
+        area = leaf.area if area.is_empty else area
+        field = made.fields[-1].copy()
+        if isinstance(leaf.piece, PaperPiece):
+            rest = _lay(leaf.key, leaf.piece, area, field.under(area), paper_mm, made.rests)
+            field.lay(rest)
+            made.rests.append(rest)
+            made.fields.append(field)
+    _kept.append(made)
+    return Heights(tuple(made.rests), tuple(made.fields[-1].levels()))
+
+
+class _Made(NamedTuple):
+    """What was found for a card: its leaves, and after each of them the field."""
+
+    leaves: list[Leaf]
+    paper: Local
+    paper_mm: float
+    rests: list[Rest]
+    fields: "list[_Field]"
+
+
+_kept: "deque[_Made]" = deque(maxlen=2)
+"""For the front and the inside."""
+
+
+def _resume(leaves: list[Leaf], paper: Local, paper_mm: float) -> _Made:
+    """Begin with what is the same as on a card that was looked at lately, the most of it."""
+    best, same = None, -1
+    for one in tuple(_kept):
+        if one.paper_mm == paper_mm and one.paper.equals(paper):
+            count = next(
+                (n for n, (a, b) in enumerate(zip(one.leaves, leaves, strict=False)) if a is not b),
+                min(len(one.leaves), len(leaves)),
+            )
+            best, same = (one, count) if count > same else (best, same)
+    if best is None:
+        return _Made(leaves, paper, paper_mm, [], [_Field(paper)])
+    return _Made(leaves, paper, paper_mm, best.rests[:same], best.fields[: same + 1])
+
+
+class _Field:
+    """The card as parts, each at its level; no two overlap."""
+
+    def __init__(self, paper: Local) -> None:
+        self._level: Floats = np.zeros(1)
+        self._part = np.array([paper], dtype=object)
+        self._near: NDArray[np.intp] = np.zeros(0, np.intp)
+        self._shares: Levels = []
+
+    def copy(self) -> "_Field":
+        """Give a field to lay more on; this one stays as it is."""
+        other = _Field(NOTHING)
+        other._level, other._part = self._level, self._part
+        return other
+
+    def under(self, area: Local) -> Levels:
+        """Give what of each level lies under an area that is to be laid next."""
+        shapely.prepare(area)
+        self._near = np.flatnonzero(shapely.intersects(self._part, area))
+        shared = shapely.intersection(self._part[self._near], area)
+        self._shares = _merged(zip(self._level[self._near].tolist(), shared, strict=True))
+        return self._shares
+
+    def lay(self, rest: Rest) -> None:
+        """Lay what was asked about last: flat it lies on every level, else all at its own."""
+        left = shapely.difference(self._part[self._near], rest.area)
+        if rest.how == "flat":
+            new = [(round(level + rest.thick_mm, 3), shared) for level, shared in self._shares]
+            new += [] if rest.beyond.is_empty else [(rest.top_mm, rest.beyond)]
+        else:
+            new = [(rest.top_mm, rest.area)]
+        is_left = shapely.area(left) > 0
+        others = np.ones(len(self._part), bool)
+        others[self._near] = False
+        self._level = np.concatenate(
+            [self._level[others], self._level[self._near][is_left], [level for level, _ in new]]
+        )
+        parts = [*self._part[others], *left[is_left], *(area for _, area in new)]
+        self._part = np.empty(len(parts), dtype=object)
+        self._part[:] = parts
+
+    def levels(self) -> Levels:
+        """Give all levels, the lowest first, each with all that lies at it."""
+        return sorted(_merged(zip(self._level.tolist(), self._part, strict=True)), key=lambda one: one[0])
+
+
+def _merged(parts: Iterable[tuple[float, shapely.Geometry]]) -> Levels:
+    """Take together what lies at one level; lines and points count for nothing."""
+    found: dict[float, list[Local]] = {}
+    for level, part in parts:
+        area = part if isinstance(part, shapely.Polygon | shapely.MultiPolygon) else only_areas(part)
+        if not area.is_empty:
+            found.setdefault(round(level, 3), []).append(area)
+    return [(level, _union(areas)) for level, areas in found.items()]
 
 
 def thickness_of(piece: Glued, paper_mm: float) -> float:
@@ -119,30 +217,21 @@ def thickness_of(piece: Glued, paper_mm: float) -> float:
     return paper_mm * piece.layers
 
 
-def _lay(leaf: Leaf, piece: Glued, levels: Levels, paper_mm: float, earlier: Sequence[Rest]) -> Rest:
-    area = only_areas(shapely.simplify(leaf.area, SIMPLE_MM))
-    area = leaf.area if area.is_empty else area
-    under = _shares(area, levels)
+def _lay(key: str, piece: Glued, area: Local, under: Levels, paper_mm: float, earlier: Sequence[Rest]) -> Rest:
     thick = thickness_of(piece, paper_mm)
     held = [(level, shared) for level, shared in under if shared.area > LEAST_MM2] or under
-    keys = tuple(one.key for one in earlier if shapely.intersects(one.area, area))
+    lower = np.array([one.area for one in earlier], dtype=object)
+    keys = tuple(earlier[index].key for index in np.flatnonzero(shapely.intersects(lower, area)).tolist())
     if not held:
         bottom = piece.lift_mm
-        return Rest(leaf.key, piece, area, bottom, bottom + thick, thick, "hanging", NOTHING, (), area, keys)
+        return Rest(key, piece, area, bottom, bottom + thick, thick, "hanging", NOTHING, (), area, keys)
     bottom, nearest = _bottom(piece, held)
     contact = _union([shared for level, shared in under if level >= nearest])
     gaps = tuple((round(bottom - level, 3), shared) for level, shared in held if level < nearest)
     is_raised = bool(_foam_under(piece))
     how: How = "raised" if is_raised else "flat" if not gaps else _how_held(area, contact, gaps)
     beyond, top = _rest_of(area, under), round(bottom + thick, 3)
-    return Rest(leaf.key, piece, area, round(bottom, 3), top, thick, how, contact, gaps, beyond, keys)
-
-
-def _shares(area: Local, levels: Levels) -> Levels:
-    """Give what of each level lies under an area."""
-    near = [(level, there) for level, there in levels if shapely.intersects(there, area)]
-    shares = [(level, only_areas(shapely.intersection(there, area))) for level, there in near]
-    return [(level, shared) for level, shared in shares if not shared.is_empty]
+    return Rest(key, piece, area, round(bottom, 3), top, thick, how, contact, gaps, beyond, keys)
 
 
 def _foam_under(piece: Glued) -> float:
@@ -176,26 +265,6 @@ def _how_held(area: Local, contact: Local, gaps: Sequence[tuple[float, Local]]) 
     hanging = _union([there for _, there in gaps])
     is_held = hull.contains(area.centroid) and shapely.area(shapely.difference(hanging, hull)) <= 0.1 * hanging.area
     return "bridging" if is_held else "tipping"
-
-
-def _raised(levels: Levels, rest: Rest) -> Levels:
-    """Give the levels with a piece laid on them; beyond the card's edge its own level counts as well."""
-    made: dict[float, list[Local]] = {}
-    gives = rest.how == "flat"
-    for level, there in levels:
-        if not shapely.intersects(there, rest.area):
-            made.setdefault(level, []).append(there)
-            continue
-        left = only_areas(shapely.difference(there, rest.area))
-        if not left.is_empty:
-            made.setdefault(level, []).append(left)
-        shared = only_areas(shapely.intersection(there, rest.area))
-        if not shared.is_empty:
-            top = level + rest.thick_mm if gives else rest.top_mm
-            made.setdefault(round(top, 3), []).append(shared)
-    if not rest.beyond.is_empty:
-        made.setdefault(rest.top_mm, []).append(rest.beyond)
-    return [(level, _union(parts)) for level, parts in made.items()]
 
 
 def _rest_of(area: Local, under: Levels) -> Local:

@@ -232,8 +232,10 @@ class _Maker:
             wait = self._rates.wash_dry_min if one.kind == "ink" else self._rates.dry_min
             if surface == piece.id:
                 yield After(one.key, "a panel is stamped and inked before it is glued on", wait)
-            elif surface == piece.on or (is_raised and not surface):
+            elif is_raised and surface in {piece.on, ""}:
                 yield After(one.key, "what goes under the platform comes before anything raised", wait)
+            elif surface == piece.on:
+                yield After(one.key, "stamped, inked and dry before anything is glued on it", wait)
         for one in self._inside if is_raised else ():
             if one.kind in {"press", "ink", "stamp"}:
                 yield After(one.key, "the inside is stamped before the front gets its height")

@@ -42,7 +42,7 @@ def plan_side(name: str, work: Work, plan: MaskPlan) -> Side:
     return Side(name, work, plan, heights, plan_foam(work, heights), plan_glue(work, heights))
 
 
-def plan_assembly(sides: Sequence[tuple[str, Work, MaskPlan]], *, seconds: float = 1.8) -> Assembly:
+def plan_assembly(sides: Sequence[tuple[str, Work, MaskPlan]], *, seconds: float = 1.2) -> Assembly:
     """Plan how a card is put together, its sides with their plans of stamping.
 
     Raises

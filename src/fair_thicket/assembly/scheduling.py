@@ -62,7 +62,7 @@ class Schedule(NamedTuple):
         return sum(a.operation.tool != b.operation.tool for a, b in itertools.pairwise(self.steps))
 
 
-def schedule(operations: Sequence[Operation], *, seconds: float = 1.8, cards: int = 1) -> Schedule:
+def schedule(operations: Sequence[Operation], *, seconds: float = 1.2, cards: int = 1) -> Schedule:
     """Schedule operations; those of a batch are done for all cards before the next.
 
     Raises

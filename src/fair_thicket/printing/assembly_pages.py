@@ -7,6 +7,7 @@ import shapely
 from reportlab.lib.colors import HexColor
 
 from fair_thicket.assembly import Assembly
+from fair_thicket.assembly.at_hand import AT_HAND
 from fair_thicket.assembly.foam import Strip
 from fair_thicket.assembly.glue import BECAUSE, Glue
 from fair_thicket.assembly.heights import Rest
@@ -19,20 +20,7 @@ from fair_thicket.shape.paper import Local, only_areas
 
 FOAM, GLUE, PAPER = HexColor("#eec25a"), HexColor("#cfe0d6"), HexColor("#ffffff")
 FOAM_EDGE = HexColor("#8a5a00")
-GAP_MM, WORDS_MM, FOOT_MM, LEAST_MM = 8.0, 16.0, 24.0, 54.0
-AT_HAND = {
-    "platform": "stamping platform, stamps, ink, white card",
-    "markers": "markers, scrap paper to try them on",
-    "trimmer": "trimmer, card stock",
-    "die": "dies, machine, low-tack tape",
-    "scissors": "fine scissors",
-    "brush": "blending brushes, inks, masks, low-tack tape",
-    "tape": "double-sided tape",
-    "glue": "liquid glue with a fine tip, a weight",
-    "foam": "foam tape, tweezers",
-    "tweezers": "sequins, drops or gems, tweezers",
-    "envelope": "scales, ruler, envelope",
-}
+GAP_MM, WORDS_MM, FOOT_MM, LEAST_MM = 8.0, 19.0, 24.0, 58.0
 CAUTION = (
     "Blades: cut away from the hand, cap them. Glue and markers: air the room, keep them from flames. The maker's own "
     "label and local rules come first."
@@ -52,10 +40,10 @@ def _draw_order(sheets: Sheets, assembly: Assembly) -> None:
     """Print what to have at hand, and every operation with its start, its minutes and why it waits."""
     made = assembly.schedule
     proof = "no order takes less time" if made.is_best else f"at least {made.bound:.0f} min in any order"
+    ends = {one.operation.key: one.end_min for one in made.steps}
     y = float("inf")
     for number, one in enumerate(made.steps, 1):
-        why = next((edge.because for edge in one.operation.after if edge.wait_min), "")
-        why = why or next((edge.because for edge in one.operation.after), "")
+        why = max(one.operation.after, key=lambda edge: ends.get(edge.key, 0.0) + edge.wait_min, default=None)
         if y > sheets.height_mm - FOOT_MM - 12:
             sheets.start_page("From the first sheet to the envelope")
             width = sheets.width_mm - 2 * MARGIN_MM
@@ -72,10 +60,9 @@ def _draw_order(sheets: Sheets, assembly: Assembly) -> None:
         width = sheets.width_mm - 2 * MARGIN_MM - 24
         words = f"{number}.  {one.operation.words}."
         deep = sheets.paragraph(MARGIN_MM + 24, y - 0.6, words, width_mm=width, size=10)
-        if why:
-            deep += sheets.paragraph(
-                MARGIN_MM + 24, y - 0.6 + deep, f"because {why}", width_mm=width, size=8, colour=SOFT
-            )
+        if why is not None:
+            told = f"because {why.because}"
+            deep += sheets.paragraph(MARGIN_MM + 24, y - 0.6 + deep, told, width_mm=width, size=8, colour=SOFT)
         y += max(7.0, deep + 2.2)
 
 
@@ -120,10 +107,10 @@ def _draw_back(
     strips, glue = holds
     x, y = corner
     sheets.text(x, y + 3.4, name[:1].upper() + name[1:], size=10, style="SemiBold")
-    for row, words in enumerate(_say_back(strips, glue)):
-        sheets.text(x, y + 7.4 + 3.6 * row, words, size=8, colour=SOFT)
     whole = _own(rest, rest.area)
-    left, top, _, _ = whole.bounds
+    left, top, right, _ = whole.bounds
+    words = "; ".join(_say_back(strips, glue))
+    sheets.paragraph(x, y + 4.6, words, width_mm=max(right - left, LEAST_MM), size=8, colour=SOFT)
     off = np.array([x - left, y + WORDS_MM - top])
     sheets.shape(shapely.transform(whole, lambda points: points + off), width_pt=0.7, colour=INK, fill=PAPER)
     if glue is not None:

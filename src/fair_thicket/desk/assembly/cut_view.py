@@ -12,7 +12,7 @@ from fair_thicket.desk.parts.panel_view import PanelView
 
 NEAR_PX = 6.0
 STEP_MM = 2.0
-CUT_HERE_PX = 62.0
+CUT_HERE_PX = 56.0
 
 
 class CutView(PanelView):

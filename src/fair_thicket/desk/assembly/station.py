@@ -1,9 +1,10 @@
 """Assembly: the card from the side, the backs of its pieces, and the whole work in the right order."""
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from PySide6.QtGui import QResizeEvent, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from fair_thicket import edits, masks
 from fair_thicket.assembly import Assembly, plan_assembly
@@ -13,9 +14,11 @@ from fair_thicket.desk.assembly.back_view import BackView
 from fair_thicket.desk.assembly.cut_view import CutView
 from fair_thicket.desk.assembly.schedule_view import ScheduleView
 from fair_thicket.desk.assembly.side_view import SideView
+from fair_thicket.desk.assembly.table import AtTable
+from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
-from fair_thicket.desk.parts.controls import Column, Hint, ground, head_row, label
+from fair_thicket.desk.parts.controls import Column, Hint, button, ground, head_row, label
 from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
@@ -56,6 +59,7 @@ class AssemblyStation(Pane):
         self._of: Work | None = None
         self._step = 0
         self.rows: list[TickRow] = []
+        self.table: AtTable | None = None
         self.planner = Worker(self)
         self.planner.done.connect(self._take)
         self.planner.failed.connect(session.said)
@@ -80,7 +84,11 @@ class AssemblyStation(Pane):
         above = QVBoxLayout(upper)
         above.setContentsMargins(16, 10, 14, 6)
         self._facts = Hint()
-        above.addLayout(head_row("Assembly", self._facts))
+        head = head_row("Assembly", self._facts)
+        self.at_table = button("At the table", self.go_to_table, "primary", tip="One step at a time, large")
+        self.at_table.setEnabled(False)
+        head.addWidget(self.at_table)
+        above.addLayout(head)
         row = QHBoxLayout()
         self.card = CutView()
         self.card.cutMoved.connect(self._show_side)
@@ -169,6 +177,26 @@ class AssemblyStation(Pane):
         self._soon.stop()
         self.planner.close()
 
+    def records(self) -> list[Record]:
+        """List what can be asked of the assembly."""
+        return [Record("at-table", "View", "Make the card at the table", "Ctrl+T", self.go_to_table, self._is_planned)]
+
+    def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
+        """Keep the actions up to date when the assembly is planned."""
+        del menus
+        self.planner.done.connect(lambda _: actions.refresh())
+
+    def _is_planned(self) -> bool:
+        return self.made is not None and bool(self.made.schedule.steps)
+
+    def go_to_table(self) -> None:
+        """Show one step at a time, large, on the whole screen; begin where one left off."""
+        if self.made is None or not self._is_planned():
+            return
+        self.table = AtTable(self._session, self.made, self._next_step(), self.window())
+        self.table.moved.connect(self.show_step)
+        self.table.showFullScreen()
+
     # -- planning ------------------------------------------------------------------------------------------------
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -218,6 +246,7 @@ class AssemblyStation(Pane):
         if made is None:
             return
         schedule, post = made.schedule, made.post
+        self.at_table.setEnabled(self._is_planned())
         proof = "proven shortest" if schedule.is_best else f"at least {schedule.bound:.0f}"
         hands = sum(one.operation.minutes for one in schedule.steps)
         self._facts.setText(f"{len(schedule.steps)} steps · {schedule.minutes:.0f} min, {hands:.0f} of them by hand")

@@ -27,6 +27,7 @@ class PanelView(QWidget):
         self._masks: Sequence[QPainterPath] = ()
         self._marks: Sequence[tuple[QPainterPath, QColor]] = ()
         self._outlines: Sequence[QPainterPath] = ()
+        self._lit: Sequence[QPainterPath] = ()
         self._empty = ""
 
     def show_paper(self, paper: Paper | None, size_mm: tuple[float, float], *, empty: str = "") -> None:
@@ -43,9 +44,15 @@ class PanelView(QWidget):
         self.update()
 
     def show_layers(
-        self, *, masks: Sequence[Ring] = (), outlines: Sequence[Ring] = (), marks: Sequence[tuple[Ring, QColor]] = ()
+        self,
+        *,
+        masks: Sequence[Ring] = (),
+        outlines: Sequence[Ring] = (),
+        marks: Sequence[tuple[Ring, QColor]] = (),
+        lit: Sequence[Ring] = (),
     ) -> None:
-        """Show masks (honey), outlines of what is stamped now (fern) and marks, rings in mm."""
+        """Show masks (honey), outlines of what is stamped now (fern), marks, and what is new lit up, rings in mm."""
+        self._lit = [ring_path(ring) for ring in lit]
         self._masks = [ring_path(ring) for ring in masks]
         self._outlines = [ring_path(ring) for ring in outlines]
         self._marks = [(ring_path(ring), colour) for ring, colour in marks]
@@ -94,6 +101,10 @@ class PanelView(QWidget):
         painter.setPen(QPen(theme.FERN, 2.4))
         for path in self._outlines:
             painter.drawPath(to_view.map(path))
+        for width, colour in ((7.0, theme.PAPER), (3.5, theme.HONEY)):
+            painter.setPen(QPen(colour, width))
+            for path in self._lit:
+                painter.drawPath(to_view.map(path))
         painter.setClipping(False)
         for path, colour in self._marks:
             self._draw_mark(painter, to_view.mapRect(path.boundingRect()), colour)
