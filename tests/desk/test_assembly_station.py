@@ -14,7 +14,7 @@ from fair_thicket.desk.assembly.station import AssemblyStation
 from fair_thicket.desk.assembly.table import AtTable, landed_after, with_only
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.files.card_file import save_card
-from hands import settle
+from hands import click, settle
 
 Station = tuple[MainWindow, AssemblyStation]
 
@@ -174,3 +174,29 @@ def test_the_picture_of_a_step_shows_what_is_on_the_card_by_then(at_assembly: St
     assert keys[-1] == every
     part = with_only(window.session.work, {"toad-postmaster-1"})
     assert {piece.id for piece in part.card.pieces} == {"toad-postmaster-1", "sky-1", "mat-1"}  # and what it lies on
+
+
+def test_a_step_is_put_earlier_or_told_why_it_cannot_be(at_assembly: Station, qtbot: QtBot) -> None:
+    window, station = at_assembly
+    assert station.made is not None
+    keys = [one.operation.key for one in station.made.schedule.steps]
+    said: list[str] = []
+    window.session.said.connect(said.append)
+    index = keys.index("colour")
+    assert keys[index - 1].startswith("cut ")
+    station.show_step(index)
+    click(station.earlier)
+    assert window.session.work.card.assembly.order == (("colour", keys[index - 1]),)
+    qtbot.waitUntil(lambda: station._of is window.session.work, timeout=60_000)
+    assert station.made is not None
+    after = [one.operation.key for one in station.made.schedule.steps]
+    assert after.index("colour") < after.index(keys[index - 1])
+    assert station.made.schedule.steps[station._step].operation.key == "colour"
+    assert station.own_order.isVisible()
+    click(station.own_order)
+    assert window.session.work.card.assembly.order == ()
+    qtbot.waitUntil(lambda: station._of is window.session.work, timeout=60_000)
+    station.show_step(len(station.made.schedule.steps) - 1)
+    click(station.earlier)
+    assert any("the card is done before it is posted" in words for words in said)
+    assert window.session.work.card.assembly.order == ()

@@ -7,6 +7,7 @@ from fair_thicket.assembly.foam import plan_foam
 from fair_thicket.assembly.glue import plan_glue
 from fair_thicket.assembly.heights import find_heights
 from fair_thicket.assembly.operations import Operation, Side, list_operations
+from fair_thicket.assembly.own_order import Broken, with_own_order
 from fair_thicket.assembly.post import Post, weigh_post
 from fair_thicket.assembly.scheduling import Schedule, schedule
 from fair_thicket.model.card import Work
@@ -23,12 +24,15 @@ class Assembly(NamedTuple):
     operations : tuple of Operation
     schedule : Schedule
     post : Post
+    broken : tuple of Broken
+        Of the maker's own order what rules stand against.
     """
 
     sides: tuple[Side, ...]
     operations: tuple[Operation, ...]
     schedule: Schedule
     post: Post
+    broken: tuple[Broken, ...] = ()
 
     @property
     def front(self) -> Side:
@@ -52,9 +56,10 @@ def plan_assembly(sides: Sequence[tuple[str, Work, MaskPlan]], *, seconds: float
     """
     made = tuple(plan_side(*side) for side in sides)
     # the inside is stamped before the front gets its height: it is listed first
-    operations = tuple(list_operations(sorted(made, key=lambda side: side.name == "front")))
+    listed = list_operations(sorted(made, key=lambda side: side.name == "front"))
     front = next((side for side in made if side.name == "front"), made[0])
     inside = next((side.heights for side in made if side.name == "inside"), None)
     cards = front.work.card.sheets.cards
+    operations, broken = with_own_order(listed, front.work.card.assembly.order)
     post = weigh_post(front.work, front.heights, inside, front.foam, front.glue)
-    return Assembly(made, operations, schedule(operations, seconds=seconds, cards=cards), post)
+    return Assembly(made, tuple(operations), schedule(operations, seconds=seconds, cards=cards), post, tuple(broken))

@@ -11,6 +11,9 @@ Minutes = Annotated[float, msgspec.Meta(ge=0, le=10_000)]
 Weight = Annotated[float, msgspec.Meta(gt=0, le=2000)]
 
 
+Step = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
+
+
 class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """How a maker glues (defaults: common practice, but for thicknesses in the middle of what is usual).
 
@@ -30,6 +33,8 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
         Liquid glue can be shifted for so long, and holds after so long.
     vellum_min, gloss_min : float
         Vellum dries under weight; glossy drops and glue dry flat.
+    order : tuple of (str, str)
+        Keys of steps of which the maker wants the first before the second.
     """
 
     base_mm: Thickness = 0.35
@@ -42,3 +47,4 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
     hold_min: Minutes = 5.0
     vellum_min: Minutes = 15.0
     gloss_min: Minutes = 240.0
+    order: Annotated[tuple[tuple[Step, Step], ...], msgspec.Meta(max_length=200)] = ()

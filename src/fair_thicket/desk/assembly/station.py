@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 from fair_thicket import edits, masks
 from fair_thicket.assembly import Assembly, plan_assembly
 from fair_thicket.assembly.operations import Operation, Side
+from fair_thicket.assembly.own_order import forget_order, want_before
 from fair_thicket.assembly.post import ASK
 from fair_thicket.desk.assembly.back_view import BackView
 from fair_thicket.desk.assembly.cut_view import CutView
@@ -58,6 +59,7 @@ class AssemblyStation(Pane):
         self.made: Assembly | None = None
         self._of: Work | None = None
         self._step = 0
+        self._wanted = ""
         self.rows: list[TickRow] = []
         self.table: AtTable | None = None
         self.planner = Worker(self)
@@ -154,6 +156,14 @@ class AssemblyStation(Pane):
         self._because = Column(spacing=2, margin=0)
         self._because.setMaximumHeight(190)
         column.addWidget(self._because)
+        row = QHBoxLayout()
+        self.earlier = button("Earlier", lambda: self._reorder(-1), tip="This step before the one that comes before it")
+        self.later = button("Later", lambda: self._reorder(1), tip="This step after the one that comes after it")
+        self.own_order = button("Own order off", self._forget_order, "link")
+        for one in (self.earlier, self.later, self.own_order):
+            row.addWidget(one)
+        row.addStretch(1)
+        column.addLayout(row)
         column.addWidget(label("From the first sheet to the envelope", "subheading"))
         self._list = Column(spacing=4, margin=0)
         column.addWidget(self._list, 1)
@@ -263,7 +273,13 @@ class AssemblyStation(Pane):
             row = TickRow(f"do {one.operation.key}", words, [], self._session)
             self.rows.append(row)
             self._list.box.addWidget(row)
-        self.show_step(self._next_step())
+        keys = [one.operation.key for one in schedule.steps]
+        self.show_step(keys.index(self._wanted) if self._wanted in keys else self._next_step())
+        self._wanted = ""
+        for broken in made.broken:
+            self._session.said.emit(
+                f"Your own order cannot be kept: {broken.then} comes first, because {broken.because}."
+            )
         self._show_side()
 
     def _next_step(self) -> int:
@@ -285,6 +301,9 @@ class AssemblyStation(Pane):
             return
         self._step = index
         self.schedule.show_schedule(made.schedule, index)
+        self.earlier.setEnabled(index > 0)
+        self.later.setEnabled(index + 1 < len(made.schedule.steps))
+        self.own_order.setVisible(bool(self._session.work.card.assembly.order))
         operation = made.schedule.steps[index].operation
         self._because.clear()
         self._because.box.addWidget(label(f"Step {index + 1}, because", "subheading"))
@@ -319,6 +338,19 @@ class AssemblyStation(Pane):
 
     def _pick(self, key: str) -> None:
         self._session.select({key} if key else set())
+
+    def _reorder(self, by: int) -> None:
+        """Want the chosen step before the one before it, or after the one after it; a rule against it is told."""
+        made = self.made
+        if made is None or not 0 <= self._step + by < len(made.schedule.steps):
+            return
+        keys = [made.schedule.steps[at].operation.key for at in sorted((self._step, self._step + by))]
+        self._wanted = made.schedule.steps[self._step].operation.key
+        operations = made.operations
+        self._session.edit("want another order", lambda work: want_before(work, operations, keys[1], keys[0]))
+
+    def _forget_order(self) -> None:
+        self._session.edit("forget one's own order", forget_order)
 
     def _lift(self, key: str, by_mm: float) -> None:
         """Give a piece more or less foam."""
