@@ -187,10 +187,9 @@ def _assembly_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
     from fair_thicket.assembly import plan_assembly
     from fair_thicket.printing.assembly_pages import draw_assembly_pages
 
-    del pictures
     if side.name == "front":
         others = [(name, work, masks.plan_with_pins(work)[0]) for name, work in sides_of(side.work) if name != "front"]
-        draw_assembly_pages(sheets, plan_assembly([("front", side.work, side.plan), *others]))
+        draw_assembly_pages(sheets, plan_assembly([("front", side.work, side.plan), *others]), pictures)
 
 
 def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:

@@ -1,6 +1,6 @@
 """The order of the work with its whys, and the backs of pieces life size with their foam and glue."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -15,6 +15,7 @@ from fair_thicket.assembly.operations import Side
 from fair_thicket.assembly.post import ASK
 from fair_thicket.model.card import name_pieces
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
+from fair_thicket.printing.step_pages import draw_step_pages
 from fair_thicket.shape.outline import turn_area_back
 from fair_thicket.shape.paper import Local, only_areas
 
@@ -27,11 +28,19 @@ CAUTION = (
 )
 
 
-def draw_assembly_pages(sheets: Sheets, assembly: Assembly) -> None:
-    """Print how a card is put together; nothing where nothing is glued."""
+def draw_assembly_pages(sheets: Sheets, assembly: Assembly, pictures: Mapping[str, bytes] | None = None) -> None:
+    """Print how a card is put together; nothing where nothing is glued.
+
+    Parameters
+    ----------
+    pictures : mapping of picture name to PNG bytes, or None
+        Of the stamps; None leaves the pictures of the steps out.
+    """
     if not any(side.heights.rests for side in assembly.sides):
         return
     _draw_order(sheets, assembly)
+    if pictures is not None:
+        draw_step_pages(sheets, assembly, pictures)
     for side in assembly.sides:
         _draw_backs(sheets, side)
 

@@ -27,11 +27,11 @@ def assemble(options: argparse.Namespace) -> int:
 
     if options.out is not None:
         refuse_target(options.out, options.card, what="the PDF")
-    whole, _ = open_card(options.card)
+    whole, pictures = open_card(options.card)
     made = plan_assembly([(name, work, plan_with_pins(work)[0]) for name, work in sides_of(whole)])
     if options.out is not None:
         sheets = Sheets(whole.card.title or "untitled card", options.paper or paper_for(whole.card.unit))
-        draw_assembly_pages(sheets, made)
+        draw_assembly_pages(sheets, made, pictures)
         write_whole(options.out, sheets.finish())
     if options.json:
         return print_json(_document(made))

@@ -1,15 +1,14 @@
 """At the table: one step at a time, large, with its picture, its clock, and one key onward."""
 
-from collections.abc import Collection
 from typing import NamedTuple
 
-import msgspec
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QKeyEvent, Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.at_hand import AT_HAND, CAUTIONS
+from fair_thicket.assembly.landing import landed_after, with_only
 from fair_thicket.assembly.scheduling import Timed
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.controls import button, ground, label
@@ -20,12 +19,9 @@ from fair_thicket.ink.inking import Paper
 from fair_thicket.ink.painting import paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.pin_edits import tick
-from fair_thicket.model.card import Work
 from fair_thicket.shape.outline import to_outline
 
 DPI = 150
-LANDED = frozenset({"press", "ink", "glue", "set"})
-"""Kinds of step after which something more is on the card."""
 ONWARD = frozenset({Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right})
 BACK = frozenset({Qt.Key.Key_Left, Qt.Key.Key_Backspace})
 
@@ -211,26 +207,3 @@ class AtTable(QDialog):
         self._second.stop()
         self._painter.close()
         super().closeEvent(event)
-
-
-def landed_after(made: Assembly, index: int) -> frozenset[str]:
-    """Ids of pieces of the front that are on the card after a step."""
-    return frozenset(
-        key.partition("/")[0]
-        for one in made.schedule.steps[: index + 1]
-        if one.operation.kind in LANDED and not one.operation.key.startswith("inside ")
-        for key in one.operation.pieces
-    )
-
-
-def with_only(work: Work, keys: Collection[str]) -> Work:
-    """Give a card with only some of its pieces, and the surfaces that those lie on."""
-    by_id = {piece.id: piece for piece in work.card.pieces}
-    wanted = set(keys) & by_id.keys()
-    for key in list(wanted):
-        on = by_id[key].on
-        while on and on in by_id and on not in wanted:
-            wanted.add(on)
-            on = by_id[on].on
-    pieces = tuple(piece for piece in work.card.pieces if piece.id in wanted)
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))

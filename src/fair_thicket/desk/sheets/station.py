@@ -281,7 +281,12 @@ class SheetsStation(Pane):
         sheets = sum(need.wanted for need in plan.needs if not need.stock.is_offcut)
         passes = len(plan.passes.passes)
         count = sum(one.copies for one in (*plan.things, *self._masks()))
-        self._facts.setText(f"{count} things to make · {sheets} sheets · {passes} passes of the machine")
+        told = (
+            f"{count} things to make",
+            _count(sheets, "sheet"),
+            f"{_count(passes, 'pass', 'passes')} of the machine",
+        )
+        self._facts.setText(" · ".join(told))
         self._show_list(plan)
         fill_papers(self._papers, plan, self._session.work.card.unit)
         makers = (stamping_pages, pass_pages, stock_pages)
@@ -387,3 +392,7 @@ class SheetsStation(Pane):
 
     def _say_written(self, written: "Written") -> None:
         self._session.said.emit(" ".join([f"{len(written.names)} files written.", *written.left_out]))
+
+
+def _count(number: int, one: str, many: str = "") -> str:
+    return f"{number} {one if number == 1 else many or f'{one}s'}"
