@@ -30,12 +30,13 @@ from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.prepared import prepared
 
 GIVES_MM = 0.75
 """Paper gives over steps up to this: two sheets of card (our own guess)."""
 LEAST_MM2 = 1.0
 """Smaller overlaps do not lift a piece."""
-SIMPLE_MM = 0.06
+SIMPLE_MM = 0.1
 """Outlines are taken so much simpler: less than scissors stray."""
 EMBELLISHED_MM = {"round": 1.0, "star": 1.0, "drop": 2.0}
 """Sequins and stars 1 mm, drops and gems 2 mm of the 1 to 3 mm that they add (common practice)."""
@@ -86,15 +87,20 @@ class Rest(NamedTuple):
 
 
 class Heights(NamedTuple):
-    """A side of a card by its heights: its pieces from the back forward, and the level that is seen everywhere."""
+    """A side of a card by its heights: its pieces from the back forward, and parts that cover it, each at its level."""
 
     rests: tuple[Rest, ...]
-    levels: tuple[tuple[float, Local], ...]
+    parts: tuple[tuple[float, Local], ...]
+
+    @property
+    def levels(self) -> Levels:
+        """All levels, the lowest first, each with all that lies at it."""
+        return sorted(_merged(self.parts), key=lambda one: one[0])
 
     @property
     def most_mm(self) -> float:
         """The highest place."""
-        return max((level for level, _ in self.levels), default=0.0)
+        return max((level for level, _ in self.parts), default=0.0)
 
     def find(self, key: str) -> Rest:
         """Return how a piece rests; KeyError when it is no paper."""
@@ -122,7 +128,7 @@ def find_heights(work: Work) -> Heights:
             made.rests.append(rest)
             made.fields.append(field)
     _kept.append(made)
-    return Heights(tuple(made.rests), tuple(made.fields[-1].levels()))
+    return Heights(tuple(made.rests), made.fields[-1].parts())
 
 
 class _Made(NamedTuple):
@@ -171,8 +177,7 @@ class _Field:
 
     def under(self, area: Local) -> Levels:
         """Give what of each level lies under an area that is to be laid next."""
-        shapely.prepare(area)
-        self._near = np.flatnonzero(shapely.intersects(self._part, area))
+        self._near = np.flatnonzero(shapely.intersects(prepared(area), self._part))
         shared = shapely.intersection(self._part[self._near], area)
         self._shares = _merged(zip(self._level[self._near].tolist(), shared, strict=True))
         return self._shares
@@ -195,9 +200,10 @@ class _Field:
         self._part = np.empty(len(parts), dtype=object)
         self._part[:] = parts
 
-    def levels(self) -> Levels:
-        """Give all levels, the lowest first, each with all that lies at it."""
-        return sorted(_merged(zip(self._level.tolist(), self._part, strict=True)), key=lambda one: one[0])
+    def parts(self) -> tuple[tuple[float, Local], ...]:
+        """Give all parts with their levels, mm."""
+        levels = np.round(self._level, 3).tolist()
+        return tuple(zip(levels, self._part.tolist(), strict=True))
 
 
 def _merged(parts: Iterable[tuple[float, shapely.Geometry]]) -> Levels:

@@ -1,9 +1,10 @@
 """The card as it is after each step: what has landed on it by then."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 import msgspec
 
+from fair_thicket.assembly.operations import Operation
 from fair_thicket.assembly.planning import Assembly
 from fair_thicket.model.card import Work
 
@@ -16,22 +17,22 @@ def landed_after(made: Assembly, index: int) -> frozenset[str]:
 
     What the step itself is about counts as well, so that it is seen.
     """
+    steps = made.schedule.steps[: index + 1]
+    landing = [one.operation for one in steps if lands(one.operation)]
+    every, now = _pieces_of(landing), _pieces_of(landing[-1:] if steps and lands(steps[-1].operation) else [])
+    glued = _pieces_of([one for one in landing if one.kind in {"glue", "set"}])
     front = next(side for side in made.sides if side.name == "front").work
-    steps = [
-        one.operation
-        for one in made.schedule.steps[: index + 1]
-        if one.operation.kind in LANDED and not one.operation.key.startswith("inside ")
-    ]
-    keys = {key.partition("/")[0] for operation in steps for key in operation.pieces}
-    now = {key.partition("/")[0] for operation in steps[-1:] for key in operation.pieces}
-    is_now = (
-        bool(steps) and steps[-1].key == made.schedule.steps[min(index, len(made.schedule.steps) - 1)].operation.key
-    )
     on = {piece.id: piece.on for piece in front.card.pieces}
-    glued = {
-        key.partition("/")[0] for operation in steps if operation.kind in {"glue", "set"} for key in operation.pieces
-    }
-    return frozenset(key for key in keys if not on.get(key) or on[key] in glued or (is_now and key in now))
+    return frozenset(key for key in every if not on.get(key) or on[key] in glued or key in now)
+
+
+def lands(operation: Operation) -> bool:
+    """Whether something more is on the front after an operation."""
+    return operation.kind in LANDED and not operation.key.startswith("inside ")
+
+
+def _pieces_of(operations: Sequence[Operation]) -> frozenset[str]:
+    return frozenset(key.partition("/")[0] for one in operations for key in one.pieces)
 
 
 def with_only(work: Work, keys: Collection[str]) -> Work:

@@ -52,7 +52,7 @@ def lay_over(below: Floats, over: Floats) -> Floats:
 
 def k_of(levels: Floats) -> Floats:
     """K/S of a picture's levels, sRGB 0..1; of any shape."""
-    return np.asarray(_tables()[0][_index(levels, FINE)], np.float32)
+    return np.asarray(_tables()[0].take(_index(levels, FINE)), np.float32)
 
 
 def levels_of(k: Floats) -> Floats:
@@ -75,7 +75,10 @@ def _laid(below: Colour, over: Colour) -> Colour:
 
 
 def _index(values: Floats, last: int) -> NDArray[np.uint16]:
-    return np.asarray(np.minimum(np.maximum(values, 0), 1) * last + 0.5, np.uint16)
+    scaled = np.asarray(np.clip(values, 0, 1), np.float32)
+    scaled *= np.float32(last)
+    scaled += np.float32(0.5)
+    return scaled.astype(np.uint16)
 
 
 @lru_cache(maxsize=1)

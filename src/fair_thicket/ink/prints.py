@@ -8,6 +8,7 @@ passing
     Share of bare paper that is left: 0 where it is inked, 1 where it is not.
 """
 
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 import cv2
@@ -61,15 +62,23 @@ def decode(data: bytes, trouble: str) -> Any:
     return decoded
 
 
+@lru_cache(maxsize=40)
 def decode_picture(data: bytes) -> Floats:
     """Turn a clean picture (PNG with transparency) into what it lets through, (rows, columns) float32 0..1.
+
+    Kept, and so not to be written to.
 
     Raises
     ------
     PictureError
         When the bytes are no picture.
     """
-    decoded = decode(data, "A stamp's picture is damaged; scan the stamp again.")
+    passing = _passing(decode(data, "A stamp's picture is damaged; scan the stamp again."))
+    passing.setflags(write=False)
+    return passing
+
+
+def _passing(decoded: NDArray[np.uint8]) -> Floats:
     if decoded.ndim == 2:
         return np.asarray(decoded.astype(np.float32) / 255, np.float32)
     grey = cv2.cvtColor(decoded[:, :, :3], cv2.COLOR_BGR2GRAY).astype(np.float32) / 255

@@ -10,7 +10,7 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
 from fair_thicket.assembly import Assembly
-from fair_thicket.assembly.landing import LANDED, landed_after, with_only
+from fair_thicket.assembly.landing import landed_after, lands, with_only
 from fair_thicket.assembly.operations import Operation
 from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.laid.stack import stack
@@ -26,11 +26,7 @@ LIT = HexColor("#d6921e")
 def draw_step_pages(sheets: Sheets, assembly: Assembly, pictures: Mapping[str, bytes]) -> None:
     """Print the steps of the front with their pictures; what is new is lit up."""
     work = next(side for side in assembly.sides if side.name == "front").work
-    landing = [
-        (number, one.operation)
-        for number, one in enumerate(assembly.schedule.steps)
-        if one.operation.kind in LANDED and not one.operation.key.startswith("inside ")
-    ]
+    landing = [(number, one.operation) for number, one in enumerate(assembly.schedule.steps) if lands(one.operation)]
     wide = (sheets.width_mm - 2 * MARGIN_MM + GAP_MM) / COLUMNS
     high = (sheets.height_mm - MARGIN_MM - TOP_MM - FOOT_MM) / ROWS
     for place, (number, operation) in enumerate(landing):

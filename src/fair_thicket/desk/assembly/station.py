@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from fair_thicket import edits, masks
 from fair_thicket.assembly import Assembly, plan_assembly
-from fair_thicket.assembly.operations import Operation, Side
+from fair_thicket.assembly.operations import Side
 from fair_thicket.assembly.own_order import forget_order, want_before
 from fair_thicket.assembly.post import ASK
 from fair_thicket.desk.assembly.back_view import BackView
@@ -16,6 +16,7 @@ from fair_thicket.desk.assembly.cut_view import CutView
 from fair_thicket.desk.assembly.schedule_view import ScheduleView
 from fair_thicket.desk.assembly.side_view import SideView
 from fair_thicket.desk.assembly.table import AtTable
+from fair_thicket.desk.assembly.words import say_back, say_becauses
 from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
@@ -30,7 +31,6 @@ from fair_thicket.model.pieces import PaperPiece
 
 DELAY_MS = 200
 MOST_LIFT_MM = 9.6
-BECAUSES = 6
 
 
 class _Planned(NamedTuple):
@@ -307,7 +307,7 @@ class AssemblyStation(Pane):
         operation = made.schedule.steps[index].operation
         self._because.clear()
         self._because.box.addWidget(label(f"Step {index + 1}, because", "subheading"))
-        for words in _becauses(made, operation):
+        for words in say_becauses(made, operation):
             self._because.box.addWidget(label(f"· {words}", "soft", wrap=True))
         names = self._session.names
         pieces = {key.partition("/")[0] for key in operation.pieces} & names.keys()
@@ -323,7 +323,7 @@ class AssemblyStation(Pane):
         self.back.show_piece(side, chosen)
         name = self._session.names.get(chosen, "")
         self._back_name.setText(f"Back of the {name}" if name else "Back of a piece")
-        self._back_words.setText(_say_back(side, chosen) if side is not None else "")
+        self._back_words.setText(say_back(side, chosen) if side is not None else "")
 
     def _follow(self) -> None:
         """Keep the side view straight below the card."""
@@ -372,33 +372,3 @@ def _plan(outcome: Outcome, whole: Work) -> Assembly:
         for name, work in sides_of(whole)
     ]
     return plan_assembly(sides)
-
-
-def _becauses(made: Assembly, operation: Operation) -> list[str]:
-    """Say what comes before an operation and why, the nearest first."""
-    places = {one.operation.key: number for number, one in enumerate(made.schedule.steps, 1)}
-    edges = sorted(operation.after, key=lambda edge: -places.get(edge.key, 0))
-    told = []
-    for edge in edges[:BECAUSES]:
-        wait = f", and {edge.wait_min:g} min after it" if edge.wait_min else ""
-        told.append(f"after {places.get(edge.key, 0)}{wait}: {edge.because}")
-    if len(edges) > BECAUSES:
-        told.append(f"and after {len(edges) - BECAUSES} more")
-    return told or ["nothing has to come before it"]
-
-
-def _say_back(side: Side, key: str) -> str:
-    """Say how much foam and what glue a piece takes."""
-    strips = side.foam.of(key)
-    told = []
-    for thick in sorted({one.thick_mm for one in strips}):
-        own = [one for one in strips if one.thick_mm == thick]
-        told.append(f"foam {thick:g} mm high: {len(own)} strips, {sum(one.length_mm for one in own):.0f} mm in all")
-    glue = next((one for one in side.glue.glues if one.piece == key), None)
-    if glue is not None:
-        width = f" {glue.tape_mm:g} mm wide" if glue.tape_mm else ""
-        told.append(f"{glue.kind}{width}, {glue.area.area / 100:.1f} cm²")
-    if strips:
-        reach = side.work.card.assembly.foam_reach_mm
-        told.append(f"no point is farther than {reach:g} mm from foam; none is seen")
-    return "\n".join(told)
