@@ -8,7 +8,7 @@ import numpy as np
 from bench.timing import tell
 from fair_thicket.assembly import find_heights
 from fair_thicket.assembly.foam import plan_foam
-from fair_thicket.assembly.operations import After, Operation
+from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.scheduling import schedule
 from fair_thicket.demo import CARD_FILE, CARD_FILES
 from fair_thicket.files.card_file import open_card

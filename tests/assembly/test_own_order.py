@@ -2,7 +2,7 @@
 
 import pytest
 
-from fair_thicket.assembly.operations import After, Operation
+from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.own_order import OWN, find_way, forget_order, want_before, with_own_order
 from fair_thicket.assembly.planning import plan_assembly
 from fair_thicket.files.card_file import decode_card, encode_card

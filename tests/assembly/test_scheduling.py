@@ -5,7 +5,8 @@ import random
 
 import pytest
 
-from fair_thicket.assembly.operations import After, Operation, Side, list_operations
+from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.assembly.operations import Side, list_operations
 from fair_thicket.assembly.planning import plan_assembly, plan_side
 from fair_thicket.assembly.scheduling import broken_edges, schedule
 from fair_thicket.demo import CARD_FILES

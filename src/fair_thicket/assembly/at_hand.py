@@ -10,6 +10,7 @@ AT_HAND = {
     "tape": "double-sided tape",
     "glue": "liquid glue with a fine tip, a weight",
     "foam": "foam tape, tweezers",
+    "hands": "all that is cut out, low-tack tape to hold it for a while",
     "tweezers": "sequins, drops or gems, tweezers",
     "envelope": "scales, ruler, envelope",
 }

@@ -4,7 +4,7 @@ from collections.abc import Collection, Sequence
 
 import msgspec
 
-from fair_thicket.assembly.operations import Operation
+from fair_thicket.assembly.operation import Operation
 from fair_thicket.assembly.planning import Assembly
 from fair_thicket.model.card import Work
 

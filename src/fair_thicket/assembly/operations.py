@@ -14,49 +14,17 @@ from typing import NamedTuple
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
+from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.assembly.surface_steps import PART_MIN, drying_of, list_surface_steps
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Embellishment, Impression, PaperPiece, Wash
-from fair_thicket.model.plan import SHEET, MaskPlan
+from fair_thicket.model.plan import MaskPlan
 
-STRIP_MIN, PART_MIN, TRIM_MIN, CUT_PANEL_MIN, POST_MIN = 0.25, 0.8, 0.7, 1.0, 2.0
-"""A strip of foam, a part coloured, a cut at the edge, a panel by the trimmer, the envelope (our own guesses)."""
+STRIP_MIN, TRIM_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 0.7, 1.0, 2.0, 5.0
+"""A strip of foam, a cut at the edge, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
 LONG_MM = 60.0
 """An image is cut out by hand along so much a minute."""
-
-
-class After(NamedTuple):
-    """What comes before an operation, why, and how long after its end at the soonest, minutes."""
-
-    key: str
-    because: str
-    wait_min: float = 0.0
-
-
-class Operation(NamedTuple):
-    """One thing to do.
-
-    Attributes
-    ----------
-    key : str
-    kind : str
-        ``stamp``, ``colour``, ``cut``, ``press``, ``ink``, ``glue``, ``trim``, ``set``, ``post``.
-    words : str
-    pieces : tuple of str
-    minutes : float
-        Of the maker's hands, for one card.
-    tool : str
-        What is in the hand: fewer changes are better.
-    after : tuple of After
-    """
-
-    key: str
-    kind: str
-    words: str
-    pieces: tuple[str, ...]
-    minutes: float
-    tool: str
-    after: tuple[After, ...] = ()
 
 
 class Side(NamedTuple):
@@ -85,7 +53,13 @@ def list_operations(sides: Sequence[Side]) -> list[Operation]:
 
 
 def _dries(sides: Sequence[Side], one: Operation) -> float:
+    """How long what an operation leaves has to dry before the card is handled."""
     rules = sides[0].work.card.assembly
+    on_vellum = any(
+        glue.piece in one.pieces and glue.kind == "behind what is opaque" for side in sides for glue in side.glue.glues
+    )
+    if one.kind == "glue" and on_vellum:
+        return rules.vellum_min
     return {"glue": rules.hold_min, "set": rules.gloss_min}.get(one.kind, 0.0)
 
 
@@ -105,8 +79,18 @@ class _Maker:
         self._images()
         self._cuts()
         self._presses()
+        self._lay_out()
         self._glues()
         return self._found
+
+    def _lay_out(self) -> None:
+        """Try all that is cut out with nothing stuck, before anything is glued."""
+        cut = [one for one in self._found if one.kind == "cut"]
+        if len(cut) > 1:
+            words = "Lay everything out dry, frame and words too; see that nothing that matters is covered"
+            after = tuple(After(one.key, "everything is there before it is laid out") for one in cut)
+            keys = tuple(key for one in cut for key in one.pieces)
+            self._add(Operation(self._key("lay out"), "lay", words, keys, LAY_OUT_MIN, "hands", after))
 
     def _key(self, words: str) -> str:
         return f"{self._prefix}{words}"
@@ -159,38 +143,16 @@ class _Maker:
             self._add(Operation(key, "cut", words, (piece.id,), round(minutes * piece.layers, 2), tool, tuple(after)))
 
     def _presses(self) -> None:
-        """Stamp and ink on surfaces, press by press as the masks want it."""
-        last: dict[str, Operation] = {}
-        for number, press in enumerate(self._side.plan.presses):
-            if press.surface == SHEET:
-                continue
-            after = []
-            if press.surface in last:
-                before = last[press.surface]
-                wait = self._rates.wash_dry_min if before.kind == "ink" else self._rates.dry_min
-                after.append(After(before.key, "ink dries before the next mask, stencil or stamp on that spot", wait))
-            elif press.surface and self._has(self._key(f"cut {press.surface}")):
-                after.append(After(self._key(f"cut {press.surface}"), "the panel is cut before it is stamped"))
-            which = _join([self._names.get(key.partition("/")[0], key) for key in press.impressions])
-            where = self._names.get(press.surface, "card" if not press.surface else press.surface)
-            if press.is_ink:
-                words, minutes, tool = f"Ink {which} on the {where}", self._rates.wash_min, "brush"
-            else:
-                minutes = len(press.impressions) * self._rates.place_min + self._rates.press_min
-                minutes += len(press.masked) * self._rates.lay_min
-                words, tool = f"Stamp {which} on the {where}", "platform"
-            kind = "ink" if press.is_ink else "press"
-            made = Operation(
-                self._key(f"press {number + 1}"), kind, words, tuple(press.impressions), round(minutes, 2), tool,
-                tuple(after),
-            )  # fmt: skip
-            last[press.surface] = made
-            self._add(made)
+        """Stamp, colour and ink on surfaces, press by press as the masks want it."""
+        cut = {one.pieces[0]: one.key for one in self._found if one.kind == "cut"}
+        self._found += list_surface_steps(self._work, self._side.plan, self._prefix, cut)
 
     def _glues(self) -> None:
         """Glue from the back forward: what lies on something after it, what is raised after all stamping."""
         rests = [rest for rest in self._side.heights.rests if "~" not in rest.key]
-        pressed = [one for one in self._found if one.kind in {"press", "ink"}]
+        pressed = [
+            one for one in self._found if one.kind in {"press", "ink", "colour"} and one.key != self._key("colour")
+        ]
         for rest in rests:
             if isinstance(rest.piece, Embellishment):
                 continue
@@ -201,6 +163,8 @@ class _Maker:
         strips = self._side.foam.of(rest.key)
         glue = next((one for one in self._side.glue.glues if one.piece == rest.key), None)
         after = [After(self._key(f"cut {piece.id}"), "cut out before it is glued")]
+        if self._has(self._key("lay out")):
+            after.append(After(self._key("lay out"), "the dry layout comes before anything is glued"))
         after += self._after_what_lies_under(rest, is_raised=bool(strips))
         after += self._after_pressing(rest, pressed, is_raised=bool(strips))
         told = []
@@ -229,7 +193,7 @@ class _Maker:
         piece = rest.piece
         for one in pressed:
             surface = self._surface_of(one)
-            wait = self._rates.wash_dry_min if one.kind == "ink" else self._rates.dry_min
+            wait = drying_of(self._work, one)
             if surface == piece.id:
                 yield After(one.key, "a panel is stamped and inked before it is glued on", wait)
             elif is_raised and surface in {piece.on, ""}:
@@ -273,8 +237,3 @@ def _set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Ope
 
 def _count(number: int, noun: str) -> str:
     return f"{number} {noun}{'s' * (number != 1)}"
-
-
-def _join(names: Sequence[str]) -> str:
-    names = list(dict.fromkeys(names))
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else "nothing"

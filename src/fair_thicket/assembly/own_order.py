@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from fair_thicket.assembly.operations import After, Operation
+from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError

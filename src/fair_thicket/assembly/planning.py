@@ -6,7 +6,8 @@ from typing import NamedTuple
 from fair_thicket.assembly.foam import plan_foam
 from fair_thicket.assembly.glue import plan_glue
 from fair_thicket.assembly.heights import find_heights
-from fair_thicket.assembly.operations import Operation, Side, list_operations
+from fair_thicket.assembly.operation import Operation
+from fair_thicket.assembly.operations import Side, list_operations
 from fair_thicket.assembly.own_order import Broken, with_own_order
 from fair_thicket.assembly.post import Post, weigh_post
 from fair_thicket.assembly.scheduling import Schedule, schedule

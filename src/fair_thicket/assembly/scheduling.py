@@ -11,7 +11,7 @@ import time
 from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
-from fair_thicket.assembly.operations import Operation
+from fair_thicket.assembly.operation import Operation
 from fair_thicket.model.errors import PaperError
 
 GoOn = Callable[[], bool]

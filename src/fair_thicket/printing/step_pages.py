@@ -11,7 +11,7 @@ from reportlab.lib.utils import ImageReader
 
 from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.landing import landed_after, lands, with_only
-from fair_thicket.assembly.operations import Operation
+from fair_thicket.assembly.operation import Operation
 from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work

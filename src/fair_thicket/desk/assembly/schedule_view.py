@@ -9,10 +9,10 @@ from fair_thicket.desk import theme
 
 KINDS = {
     "stamp": "#3f6f4a", "colour": "#8a6a3b", "cut": "#5d6f8c", "press": "#3f6f4a", "ink": "#7d5a78",
-    "glue": "#5f7d3c", "trim": "#5d6f8c", "set": "#9a5a44", "post": "#6d6552",
+    "glue": "#5f7d3c", "lay": "#4b7a78", "tape": "#6d6552", "trim": "#5d6f8c", "set": "#9a5a44", "post": "#6d6552",
 }  # fmt: skip
-WORDS = {"stamp": "stamp", "colour": "colour", "cut": "cut", "press": "stamp", "ink": "ink", "glue": "glue",
-         "trim": "trim", "set": "set", "post": "post"}  # fmt: skip
+WORDS = {"press": "stamp", "lay": "lay out"}
+"""Of kinds that are not called as makers call them."""
 BAR_PX, DRY_PX, MARGIN_PX = 22.0, 12.0, 8.0
 
 

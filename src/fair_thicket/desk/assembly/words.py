@@ -1,7 +1,8 @@
 """What the station says of a step and of the back of a piece."""
 
 from fair_thicket.assembly import Assembly
-from fair_thicket.assembly.operations import Operation, Side
+from fair_thicket.assembly.operation import Operation
+from fair_thicket.assembly.operations import Side
 
 BECAUSES = 6
 """So many whys of a step are told, the nearest first."""

@@ -1,0 +1,150 @@
+"""What is stamped, coloured and inked straight on a surface, in the order that its masks want, with the whys."""
+
+from collections.abc import Mapping
+
+from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.pieces import Drops, Impression, Paste, Piece, Wash
+from fair_thicket.model.plan import SHEET, MaskPlan, Press
+
+PART_MIN, TAPE_MIN, WASH_UP_MIN = 0.8, 1.0, 1.5
+"""Colouring a part, taping a fold, washing a stencil (our own guesses)."""
+PLAIN = "ink dries before the next mask, stencil or stamp on that spot"
+
+
+def list_surface_steps(work: Work, plan: MaskPlan, prefix: str, cut: Mapping[str, str]) -> list[Operation]:
+    """List them.
+
+    Parameters
+    ----------
+    prefix : str
+        Of their keys: empty for the front.
+    cut : mapping of str to str
+        For every piece that is cut out the key of the step that does it.
+    """
+    maker = _Maker(work, prefix, cut)
+    for number, press in enumerate(plan.presses, 1):
+        if press.surface != SHEET:
+            maker.press(number, press)
+    maker.colour_the_rest()
+    return maker.found
+
+
+def drying_of(work: Work, operation: Operation) -> float:
+    """How long what an operation leaves on a surface has to dry, minutes."""
+    rates = work.card.masking.rates
+    pieces = _pieces_of(work, operation.pieces)
+    if any(isinstance(piece, Paste) for piece in pieces):
+        return rates.paste_dry_min
+    if operation.kind == "ink":
+        return rates.wash_dry_min
+    if operation.kind == "colour":
+        return 0.0
+    return rates.slow_dry_min if work.card.masking.ink == "slow" else rates.dry_min
+
+
+class _Maker:
+    """The steps so far, and the last on each surface."""
+
+    def __init__(self, work: Work, prefix: str, cut: Mapping[str, str]) -> None:
+        self._work, self._prefix, self._cut = work, prefix, cut
+        self._names = name_pieces(work)
+        self._last: dict[str, Operation] = {}
+        self._coloured: set[str] = set()
+        self.found: list[Operation] = []
+
+    def press(self, number: int, press: Press) -> None:
+        """Stamp or ink once; before the first ink images are coloured, and a folded base is taped."""
+        rates = self._work.card.masking.rates
+        surface = press.surface
+        if press.is_ink:
+            self._colour(surface)
+            if not surface:
+                self._tape()
+        which = join([self._names.get(key.partition("/")[0], key) for key in press.impressions])
+        where = self._names.get(surface, surface or "card")
+        pieces = _pieces_of(self._work, press.impressions)
+        if press.is_ink:
+            words, minutes, tool = f"Ink {which} on the {where}", rates.wash_min, "brush"
+            if any(isinstance(piece, Paste) for piece in pieces):
+                words, minutes = f"{words}; wash the stencil at once", minutes + WASH_UP_MIN
+        else:
+            minutes = len(press.impressions) * rates.place_min + rates.press_min + len(press.masked) * rates.lay_min
+            words, tool = f"Stamp {which} on the {where}", "platform"
+        kind = "ink" if press.is_ink else "press"
+        self._add(surface, Operation(f"{self._prefix}press {number}", kind, words, tuple(press.impressions),
+                                     round(minutes, 2), tool, self._after(surface, pieces)))  # fmt: skip
+
+    def colour_the_rest(self) -> None:
+        """Colour images on surfaces that are not inked at all."""
+        for surface in list(self._last):
+            self._colour(surface)
+
+    def _after(self, surface: str, pieces: list[Piece]) -> tuple[After, ...]:
+        """Say what comes before a step on a surface, and why."""
+        before = self._last.get(surface)
+        if before is None:
+            known = self._cut.get(surface)
+            return (After(known, "the panel is cut before it is stamped"),) if known else ()
+        return (After(before.key, self._because(before, pieces), drying_of(self._work, before)),)
+
+    def _because(self, before: Operation, pieces: list[Piece]) -> str:
+        earlier = _pieces_of(self._work, before.pieces)
+        is_ink = any(isinstance(piece, Wash) for piece in pieces)
+        if before.kind == "colour":
+            return "alcohol colouring comes before water-based blending over the mask"
+        if before.kind == "tape":
+            return "fold and back are taped before ink goes on a folded base"
+        if is_ink and any(isinstance(piece, Impression) and piece.resists for piece in earlier):
+            return "the resist is melted through before ink goes over it"
+        if any(isinstance(piece, Drops) for piece in pieces) and not any(isinstance(one, Drops) for one in earlier):
+            return "the gradient comes before splatter and drops of water"
+        if any(isinstance(piece, Paste) for piece in earlier):
+            return "paste is dry, about an hour, before anything goes over it"
+        return PLAIN
+
+    def _colour(self, surface: str) -> None:
+        """Colour the images that are stamped on a surface, once."""
+        images = [
+            piece
+            for piece in self._work.card.pieces
+            if isinstance(piece, Impression) and piece.on == surface and piece.colouring
+        ]
+        before = self._last.get(surface)
+        if not images or before is None or surface in self._coloured:
+            return
+        self._coloured.add(surface)
+        parts = sum(len(piece.colouring) for piece in images)
+        where = self._names.get(surface, surface or "card")
+        many = f"{len(images)} image{'s' * (len(images) != 1)}"
+        ready = After(before.key, "stamped and dry, then coloured", drying_of(self._work, before))
+        keys = tuple(piece.id for piece in images)
+        words = f"Colour {many} on the {where}, marker by marker"
+        key = f"{self._prefix}colour on {surface or 'card'}"
+        self._add(surface, Operation(key, "colour", words, keys, round(parts * PART_MIN, 2), "markers", (ready,)))
+
+    def _tape(self) -> None:
+        """Tape the fold and the back of the base over, before it is inked."""
+        key = f"{self._prefix}tape"
+        if not any(one.key == key for one in self.found):
+            before = self._last.get("")
+            after = (After(before.key, PLAIN, drying_of(self._work, before)),) if before is not None else ()
+            words = "Tape the fold and the back of the base over with low-tack tape"
+            self._add("", Operation(key, "tape", words, (), TAPE_MIN, "tape", after))
+
+    def _add(self, surface: str, operation: Operation) -> None:
+        self.found.append(operation)
+        self._last[surface] = operation
+
+
+def _pieces_of(work: Work, keys: tuple[str, ...]) -> list[Piece]:
+    known = {piece.id: piece for piece in work.card.pieces}
+    return [known[key.partition("/")[0]] for key in keys if key.partition("/")[0] in known]
+
+
+def join(names: list[str]) -> str:
+    """Join names for a sentence, each once."""
+    told = list(dict.fromkeys(names))
+    if not told:
+        return "nothing"
+    return told[0] if len(told) == 1 else f"{', '.join(told[:-1])} and {told[-1]}"
