@@ -195,15 +195,15 @@ def _assembly_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
 def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     from fair_thicket import assembly
 
-    del known, go_on
-    return assembly.judge(work)
+    del known
+    return assembly.judge(work, go_on=go_on)
 
 
 def _assembly_again(work: Work, known: Known, go_on: GoOn) -> Judge:
     from fair_thicket import assembly
 
-    del work, known, go_on
-    return assembly.judge
+    del work, known
+    return lambda after: assembly.judge(after, go_on=go_on)
 
 
 def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:

@@ -16,7 +16,7 @@ bears, away from what must stay free. Strip by strip is laid beside the place th
 farther than the reach, and none at the edge farther than two thirds of it. The count is not proven least.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
 import cv2
@@ -32,6 +32,7 @@ from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
 
 Bool = NDArray[np.bool_]
+GoOn = Callable[[], bool]
 Floats = NDArray[np.float32]
 CELL_MM = 0.5
 LEAST_FOAM_MM = 0.4
@@ -79,8 +80,8 @@ class FoamPlan(NamedTuple):
         return sum(one.length_mm for one in self.strips if one.width_mm == width_mm)
 
 
-def plan_foam(work: Work, heights: Heights) -> FoamPlan:
-    """Lay foam out under everything that is raised or would hang."""
+def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> FoamPlan:
+    """Lay foam out under everything that is raised or would hang; False from `go_on` leaves the rest out."""
     rules = work.card.assembly
     free = free_parts(heights, rules)
     strips: list[Strip] = []
@@ -88,6 +89,8 @@ def plan_foam(work: Work, heights: Heights) -> FoamPlan:
     for rest in heights.rests:
         if rest.how == "flat" or "~" in rest.key or rest.piece.translucent:
             continue
+        if not go_on():
+            break
         made, lost = _back(rest, rules, free.get(rest.key, NOTHING))
         strips += made
         if lost.area > LOST_MM2:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import msgspec
 import shapely
 
-from fair_thicket.assembly.foam import FoamPlan, plan_foam
+from fair_thicket.assembly.foam import FoamPlan, GoOn, plan_foam
 from fair_thicket.assembly.glue import GluePlan, plan_glue
 from fair_thicket.assembly.heights import Heights, Rest, find_heights
 from fair_thicket.assembly.post import ASK, weigh_post
@@ -21,13 +21,13 @@ MOST_LIFT_MM = 9.6
 """So much foam the desk offers."""
 
 
-def judge(work: Work) -> list[Finding]:
-    """Judge how the side of a card that is in front is put together."""
+def judge(work: Work, *, go_on: GoOn = lambda: True) -> list[Finding]:
+    """Judge how the side of a card that is in front is put together, as far as there is time."""
     heights = find_heights(work)
     if not heights.rests:
         return []
     names = name_pieces(work)
-    foam, glue = plan_foam(work, heights), plan_glue(work, heights)
+    foam, glue = plan_foam(work, heights, go_on=go_on), plan_glue(work, heights)
     found = [
         *_unsteady(heights, names),
         *_unbacked(heights, foam, names),
