@@ -185,3 +185,9 @@ def test_a_batch_does_each_step_for_all_cards() -> None:
         8 * sum(s.operation.minutes for s in one.schedule.steps), rel=0.01
     )
     assert many.schedule.minutes < 8 * one.schedule.minutes
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_schedule_is_the_same_every_time(seed: int) -> None:
+    operations = job(seed, 14)
+    assert schedule(operations) == schedule(operations)
