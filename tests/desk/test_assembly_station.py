@@ -9,6 +9,8 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.assembly.landing import landed_after, with_only
 from fair_thicket.demo import CARD_FILES
+from fair_thicket.desk.assembly import station as assembly_station
+from fair_thicket.desk.assembly.rules_form import fields_of
 from fair_thicket.desk.assembly.side_view import bars_at
 from fair_thicket.desk.assembly.station import AssemblyStation
 from fair_thicket.desk.assembly.table import AtTable
@@ -203,3 +205,25 @@ def test_a_step_is_put_earlier_or_told_why_it_cannot_be(at_assembly: Station, qt
     click(station.earlier)
     assert any("the card is done before it is posted" in words for words in said)
     assert window.session.work.card.assembly.order == ()
+
+
+def test_tapes_and_drying_are_asked_for_and_taken(
+    at_assembly: Station, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window, station = at_assembly
+
+    def answer(_window: object, _title: str, fields: list, **_: object) -> dict[str, object]:
+        changed = {"widths": "10 mm, 4 mm", "hold": 8, "foam_in": 3.0}
+        return {field.key: changed.get(field.key, field.value) for field in fields}
+
+    monkeypatch.setattr(assembly_station, "ask", answer)
+    window.actions_of.by_key["assembly-rules"].trigger()
+    rules = window.session.work.card.assembly
+    assert (rules.foam_widths, rules.hold_min, rules.foam_in_mm) == ((10.0, 4.0), 8.0, 3.0)
+    qtbot.waitUntil(lambda: station._of is window.session.work, timeout=60_000)
+    assert station.shown is not None
+    assert {one.width_mm for one in station.shown.foam.strips} <= {10.0, 4.0, 2.0, 1.2}
+    before = window.session.work
+    monkeypatch.setattr(assembly_station, "ask", lambda *_, **__: {**answer(None, "", fields_of(rules)), "widths": ","})
+    window.actions_of.by_key["assembly-rules"].trigger()
+    assert window.session.work is before

@@ -14,6 +14,7 @@ from fair_thicket.desk.sheets import station as sheets_station
 from fair_thicket.desk.sheets.station import SheetsStation
 from fair_thicket.desk.stations import SHEETS
 from fair_thicket.sheets import planning
+from fair_thicket.sheets.moving import move_image
 from fair_thicket.sheets.planning import forget_plans
 from hands import click, drag, settle
 
@@ -105,8 +106,12 @@ def test_margins_are_asked_for_and_taken(at_sheets: Station, qtbot: QtBot, monke
         return {field.key: 20.0 if field.key == "hold" else field.value for field in fields}
 
     monkeypatch.setattr(sheets_station, "ask", answer)
+    assert station.plan is not None
+    plan = station.plan
+    window.session.edit("move", lambda work: move_image(work, plan, 0, 0, (1.0, 0.0)))
     window.actions_of.by_key["sheet-rules"].trigger()
     assert window.session.work.card.sheets.hold_mm == 20.0
+    assert window.session.work.card.sheets.by_hand  # what the form does not ask for stays
     wait(qtbot, station)
     settle(qtbot, window.session)
 

@@ -13,6 +13,7 @@ from fair_thicket.assembly.own_order import forget_order, want_before
 from fair_thicket.assembly.post import ASK
 from fair_thicket.desk.assembly.back_view import BackView
 from fair_thicket.desk.assembly.cut_view import CutView
+from fair_thicket.desk.assembly.rules_form import fields_of, rules_of
 from fair_thicket.desk.assembly.schedule_view import ScheduleView
 from fair_thicket.desk.assembly.side_view import SideView
 from fair_thicket.desk.assembly.table import AtTable
@@ -21,6 +22,7 @@ from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Column, Hint, button, ground, head_row, label
+from fair_thicket.desk.parts.form import ask
 from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
@@ -189,12 +191,24 @@ class AssemblyStation(Pane):
 
     def records(self) -> list[Record]:
         """List what can be asked of the assembly."""
-        return [Record("at-table", "View", "Make the card at the table", "Ctrl+T", self.go_to_table, self._is_planned)]
+        return [
+            Record("at-table", "View", "Make the card at the table", "Ctrl+T", self.go_to_table, self._is_planned),
+            Record("assembly-rules", "Card", "Foam, glue and drying …", "", self.ask_rules),
+        ]
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
         """Keep the actions up to date when the assembly is planned."""
         del menus
         self.planner.done.connect(lambda _: actions.refresh())
+
+    def ask_rules(self) -> None:
+        """Ask for tapes, distances and drying."""
+        rules, unit = self._session.work.card.assembly, self._session.work.card.unit
+        values = ask(self.window(), "Foam, glue and drying", fields_of(rules), unit=unit, done="Glue so")
+        if values is not None:
+            self._session.edit(
+                "say how it is glued", lambda work: edits.set_card(work, assembly=rules_of(values, work.card.assembly))
+            )
 
     def _is_planned(self) -> bool:
         return self.made is not None and bool(self.made.schedule.steps)

@@ -1,5 +1,7 @@
 """How sheets are laid out, as a form: margins, plate, platform, the size of sheets."""
 
+import msgspec
+
 from fair_thicket.desk.parts.form import Field, Values
 from fair_thicket.model.sheets import SheetRules, Turns
 
@@ -27,9 +29,8 @@ def fields_of(rules: SheetRules) -> list[Field]:
 def rules_of(values: Values, rules: SheetRules) -> SheetRules:
     """Give the rules that a form was filled in with; what it does not ask for stays."""
     told = {key: float(str(value)) for key, value in values.items()}
-    return SheetRules(
-        cards=rules.cards,
-        spares=rules.spares,
+    return msgspec.structs.replace(
+        rules,
         sheet_mm=(told["sheet_w"], told["sheet_h"]),
         platform_mm=(told["platform_w"], told["platform_h"]),
         plate_mm=(told["plate_w"], told["plate_h"]),

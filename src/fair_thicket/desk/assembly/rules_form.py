@@ -1,0 +1,50 @@
+"""How a card is glued, as a form: tapes, distances, drying."""
+
+import msgspec
+
+from fair_thicket.desk.parts.form import Field, Values
+from fair_thicket.model.assembly import AssemblyRules
+from fair_thicket.model.errors import InputError
+from fair_thicket.model.units import Unit, parse_length, say_length
+
+MOST_WIDTHS = 8
+
+
+def fields_of(rules: AssemblyRules) -> list[Field]:
+    """Give the fields of the form."""
+    widths = ", ".join(say_length(width, Unit.MM) for width in rules.foam_widths)
+    return [
+        Field("widths", "Foam tape owned, widths with commas between", "words", widths),
+        Field("foam_in", "Foam stays in from an edge by", "length", rules.foam_in_mm),
+        Field("foam_reach", "No part is farther from foam than", "length", rules.foam_reach_mm),
+        Field("glue_free", "No glue nearer to what stays free than", "length", rules.glue_free_mm),
+        Field("base", "Card base is thick", "length", rules.base_mm),
+        Field("hold", "Minutes till glue holds", "count", rules.hold_min),
+        Field("vellum", "Minutes till vellum is dry", "count", rules.vellum_min),
+        Field("gloss", "Minutes till drops and gloss are dry", "count", rules.gloss_min),
+    ]
+
+
+def rules_of(values: Values, rules: AssemblyRules) -> AssemblyRules:
+    """Give the rules that a form was filled in with; what it does not ask for stays.
+
+    Raises
+    ------
+    InputError, LengthError
+        When the widths are none.
+    """
+    words = [word for word in str(values["widths"]).split(",") if word.strip()]
+    if not 1 <= len(words) <= MOST_WIDTHS:
+        raise InputError(f"Say 1 to {MOST_WIDTHS} widths of foam tape, like 12 mm, 6 mm, 3 mm.")
+    told = {key: float(str(value)) for key, value in values.items() if key != "widths"}
+    return msgspec.structs.replace(
+        rules,
+        foam_widths=tuple(sorted({round(parse_length(word, Unit.MM), 2) for word in words}, reverse=True)),
+        foam_in_mm=told["foam_in"],
+        foam_reach_mm=told["foam_reach"],
+        glue_free_mm=told["glue_free"],
+        base_mm=told["base"],
+        hold_min=told["hold"],
+        vellum_min=told["vellum"],
+        gloss_min=told["gloss"],
+    )
