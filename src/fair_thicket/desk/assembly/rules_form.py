@@ -5,16 +5,16 @@ import msgspec
 from fair_thicket.desk.parts.form import Field, Values
 from fair_thicket.model.assembly import AssemblyRules
 from fair_thicket.model.errors import InputError
-from fair_thicket.model.units import Unit, parse_length, say_length
+from fair_thicket.model.units import Unit, parse_length
 
 MOST_WIDTHS = 8
 
 
 def fields_of(rules: AssemblyRules) -> list[Field]:
     """Give the fields of the form."""
-    widths = ", ".join(say_length(width, Unit.MM) for width in rules.foam_widths)
+    widths = ", ".join(f"{width:g}" for width in rules.foam_widths)
     return [
-        Field("widths", "Foam tape owned, widths with commas between", "words", widths),
+        Field("widths", "Foam tape owned, widths in mm", "words", widths),
         Field("foam_in", "Foam stays in from an edge by", "length", rules.foam_in_mm),
         Field("foam_reach", "No part is farther from foam than", "length", rules.foam_reach_mm),
         Field("glue_free", "No glue nearer to what stays free than", "length", rules.glue_free_mm),
