@@ -3,6 +3,7 @@
 All of them are common practice.
 """
 
+import msgspec
 import pytest
 
 from fair_thicket.assembly.own_order import want_before
@@ -13,7 +14,7 @@ from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.colouring import ColouredPart, Region, Shade
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Blend, Cutout, Embellishment, Form, Impression, Panel, Splatter
-from fair_thicket.model.stash import Stash
+from fair_thicket.model.stash import Kind, Stash
 from making import stamp
 
 RING = ((-5.0, -5.0), (5.0, -5.0), (5.0, 5.0), (-5.0, 5.0))
@@ -122,3 +123,15 @@ def test_vellum_dries_under_weight_before_it_is_posted() -> None:
     ends = {one.operation.key: one.end_min for one in made.schedule.steps}
     starts = {one.operation.key: one.start_min for one in made.schedule.steps}
     assert starts["post"] - ends["glue vellum"] >= 15 - 0.02
+
+
+def test_what_falls_out_of_a_die_is_not_cut_again() -> None:
+    """An inlay comes out of its frame's die: one rule says so for the list of sheets and the order of the work."""
+    pocket = ((-4.0, -4.0), (4.0, -4.0), (4.0, 4.0), (-4.0, 4.0))
+    die = msgspec.structs.replace(stamp("frame", 40.0), pockets=(pocket,), kind=Kind.BACKDROP)
+    frame = Cutout("frame-1", "frame", 60, 50)
+    inlay = Cutout("inlay-1", "frame", 60, 50, opening=0)
+    made = planned(Work(Card(pieces=(frame, inlay)), Stash((die,))))
+    assert [one.pieces for one in made.operations if one.kind == "cut"] == [("frame-1",)]
+    glue = next(one for one in made.operations if one.key == "glue inlay-1")
+    assert all(edge.key in {one.key for one in made.operations} for edge in glue.after)

@@ -2,13 +2,14 @@
 
 import itertools
 import random
+from collections.abc import Mapping, Sequence
 
 import pytest
 
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.operations import Side, list_operations
 from fair_thicket.assembly.planning import plan_assembly, plan_side
-from fair_thicket.assembly.scheduling import broken_edges, schedule
+from fair_thicket.assembly.scheduling import schedule
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan_with_pins
@@ -34,6 +35,17 @@ def job(seed: int, most: int) -> list[Operation]:
         made.append(Operation(f"o{number}", "glue", f"do {number}", (), dice.choice([0.5, 1.0, 2.5, 4.0]), tool, after))
     dice.shuffle(made)
     return made
+
+
+def broken_edges(operations: Sequence[Operation], starts: Mapping[str, float]) -> list[tuple[str, str]]:
+    """Give what comes too soon, and after what it should come."""
+    known = {one.key: one for one in operations}
+    return [
+        (one.key, edge.key)
+        for one in operations
+        for edge in one.after
+        if edge.key in known and starts[one.key] < starts[edge.key] + known[edge.key].minutes + edge.wait_min - 0.02
+    ]
 
 
 def fewest_minutes(operations: list[Operation]) -> float:

@@ -75,10 +75,6 @@ class FoamPlan(NamedTuple):
         """Give the strips under a piece."""
         return [one for one in self.strips if one.piece == key]
 
-    def length_mm(self, width_mm: float) -> float:
-        """Length of tape of a width that is wanted."""
-        return sum(one.length_mm for one in self.strips if one.width_mm == width_mm)
-
 
 def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> FoamPlan:
     """Lay foam out under everything that is raised or would hang; False from `go_on` leaves the rest out."""

@@ -29,6 +29,7 @@ from numpy.typing import NDArray
 from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
+from fair_thicket.shape.outline import turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.prepared import prepared
 
@@ -84,6 +85,11 @@ class Rest(NamedTuple):
     gaps: tuple[tuple[float, Local], ...]
     beyond: Local
     under: tuple[str, ...]
+
+    def from_behind(self, area: Local) -> Local:
+        """Give an area as it is seen on the piece's back: in the piece's own frame, upright, mirrored."""
+        own = turn_area_back(area, self.piece.angle_deg, self.piece.x, self.piece.y)
+        return only_areas(shapely.transform(own, lambda points: points * np.array([-1.0, 1.0])))
 
 
 class Heights(NamedTuple):

@@ -16,6 +16,7 @@ from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.surface_steps import PART_MIN, drying_of, list_surface_steps
+from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Embellishment, Impression, PaperPiece, Wash
@@ -23,8 +24,6 @@ from fair_thicket.model.plan import MaskPlan
 
 STRIP_MIN, TRIM_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 0.7, 1.0, 2.0, 5.0
 """A strip of foam, a cut at the edge, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
-LONG_MM = 60.0
-"""An image is cut out by hand along so much a minute."""
 
 
 class Side(NamedTuple):
@@ -36,6 +35,11 @@ class Side(NamedTuple):
     heights: Heights
     foam: FoamPlan
     glue: GluePlan
+
+    @property
+    def prefix(self) -> str:
+        """What the keys of its steps begin with; nothing for the front."""
+        return "" if self.name == "front" else f"{self.name} "
 
 
 def list_operations(sides: Sequence[Side]) -> list[Operation]:
@@ -71,7 +75,7 @@ class _Maker:
         self._rates: Rates = side.work.card.masking.rates
         self._names = name_pieces(side.work)
         self._inside = [one for one in earlier if one.key.startswith("inside ")]
-        self._prefix = "" if side.name == "front" else f"{side.name} "
+        self._prefix = side.prefix
         self._found: list[Operation] = []
 
     def list(self) -> list[Operation]:
@@ -123,24 +127,29 @@ class _Maker:
         for piece in self._work.card.pieces:
             if not isinstance(piece, PaperPiece) or isinstance(piece, Embellishment):
                 continue
-            after, tool, minutes = [], "trimmer", CUT_PANEL_MIN
-            if isinstance(piece, Cutout):
-                stamp = self._work.stash.find(piece.stamp)
-                by_die = stamp.kind.is_plain or (piece.margin_mm is None and stamp.die_margin_mm is not None)
-                tool = "die" if by_die else "scissors"
-                round_mm = 2 * (stamp.width_mm + stamp.height_mm)
-                minutes = self._rates.die_min if by_die else round_mm / self._rates.careful_mm_per_min
-                if self._is_image(piece):
-                    done = self._key("colour") if piece.colouring else self._key("stamp")
-                    because = "a cut edge is hard to hold and to colour" if piece.colouring else "stamped, then cut"
-                    after.append(After(done, because, 0.0 if piece.colouring else self._rates.dry_min))
-            words = (
-                f"Cut the {self._names[piece.id]} out with the {tool}"
-                if tool != "scissors"
-                else (f"Cut the {self._names[piece.id]} out with scissors")
-            )
+            if isinstance(piece, Cutout) and piece.opening is not None:
+                continue  # it falls out of its frame's die
+            tool = tool_of(piece, self._work.stash)
+            words = f"Cut the {self._names[piece.id]} out with {'' if tool == 'scissors' else 'the '}{tool}"
+            minutes = round(self._cutting_min(piece, tool) * piece.layers, 2)
             key = self._key(f"cut {piece.id}")
-            self._add(Operation(key, "cut", words, (piece.id,), round(minutes * piece.layers, 2), tool, tuple(after)))
+            self._add(Operation(key, "cut", words, (piece.id,), minutes, tool, self._before_cutting(piece)))
+
+    def _cutting_min(self, piece: PaperPiece, tool: Tool) -> float:
+        if tool == "die":
+            return self._rates.die_min
+        if isinstance(piece, Cutout):
+            stamp = self._work.stash.find(piece.stamp)
+            return 2 * (stamp.width_mm + stamp.height_mm) / self._rates.careful_mm_per_min
+        return CUT_PANEL_MIN
+
+    def _before_cutting(self, piece: PaperPiece) -> tuple[After, ...]:
+        """Wait for what is done to an image while it still lies on its sheet."""
+        if not isinstance(piece, Cutout) or not self._is_image(piece):
+            return ()
+        if piece.colouring:
+            return (After(self._key("colour"), "a cut edge is hard to hold and to colour"),)
+        return (After(self._key("stamp"), "stamped, then cut", self._rates.dry_min),)
 
     def _presses(self) -> None:
         """Stamp, colour and ink on surfaces, press by press as the masks want it."""
@@ -162,7 +171,8 @@ class _Maker:
         piece = rest.piece
         strips = self._side.foam.of(rest.key)
         glue = next((one for one in self._side.glue.glues if one.piece == rest.key), None)
-        after = [After(self._key(f"cut {piece.id}"), "cut out before it is glued")]
+        cut = self._key(f"cut {piece.id}")
+        after = [After(cut, "cut out before it is glued")] if self._has(cut) else []
         if self._has(self._key("lay out")):
             after.append(After(self._key("lay out"), "the dry layout comes before anything is glued"))
         after += self._after_what_lies_under(rest, is_raised=bool(strips))
@@ -213,7 +223,7 @@ def _trims(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operat
     """Cut at the card's edge from the back, when it is glued."""
     for side in sides:
         names = name_pieces(side.work)
-        prefix = "" if side.name == "front" else f"{side.name} "
+        prefix = side.prefix
         for piece in side.work.card.pieces:
             key = f"{prefix}glue {piece.id}"
             if piece.trim_to == CARD_EDGE and any(one.key == key for one in found):
@@ -227,7 +237,7 @@ def _set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Ope
     every = tuple(After(one.key, "wet drops, gems and sequins come last, lying flat") for one in found)
     for side in sides:
         names = name_pieces(side.work)
-        prefix = "" if side.name == "front" else f"{side.name} "
+        prefix = side.prefix
         for piece in side.work.card.pieces:
             if isinstance(piece, Embellishment):
                 words = f"Set the {names[piece.id]}; leave the card lying flat"

@@ -7,13 +7,12 @@ first schedule by rule, that always does next what has the longest way to go, an
 """
 
 import itertools
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from fair_thicket.assembly.operation import Operation
 from fair_thicket.model.errors import PaperError
 
-GoOn = Callable[[], bool]
 FINER = 100
 """Parts of a minute that are counted."""
 MOST_MOVES = 3000
@@ -224,14 +223,3 @@ def _solve(task: _Task, most: int, seconds: float) -> tuple[Times | None, int]:
         index: (solver.value(start), solver.value(start) + task.lasts[index]) for index, start in enumerate(starts)
     }
     return times, round(solver.best_objective_bound)
-
-
-def broken_edges(operations: Sequence[Operation], starts: Mapping[str, float]) -> list[tuple[str, str, str]]:
-    """Give what comes too soon in an order: what, before what, and because of what."""
-    known = {one.key: one for one in operations}
-    return [
-        (one.key, edge.key, edge.because)
-        for one in operations
-        for edge in one.after
-        if edge.key in known and starts[one.key] < starts[edge.key] + known[edge.key].minutes + edge.wait_min - 0.02
-    ]

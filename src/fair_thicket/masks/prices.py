@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import msgspec
 import shapely
 
+from fair_thicket.laid.cutting import tool_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.problem_of_card import cut_by_pins, with_fronts
@@ -83,7 +84,7 @@ def cost_of(work: Work, plan: MaskPlan) -> Cost:
     steps = sum(step.minutes for step in list_steps(work, plan))
     masks = rates.rough_min * (len(plan.masks) + len(plan.counters)) + plan.careful_mm / rates.careful_mm_per_min
     areas = [footprint(piece, work.stash) for piece in glued]
-    fussy = [area.length for piece, area in zip(glued, areas, strict=True) if not _has_die(piece, work)]
+    fussy = [area.length for piece, area in zip(glued, areas, strict=True) if tool_of(piece, work.stash) != "die"]
     cutting = sum(fussy) / rates.careful_mm_per_min + rates.die_min * (len(glued) - len(fussy))
     return Cost(
         plan.press_count,
@@ -105,10 +106,6 @@ def _glued_images(work: Work) -> list[Cutout]:
         elif isinstance(piece, Cutout) and piece.opening is None and not work.stash.find(piece.stamp).kind.is_plain:
             found.append(piece)
     return found
-
-
-def _has_die(piece: Cutout, work: Work) -> bool:
-    return piece.margin_mm is None and not piece.joined and work.stash.find(piece.stamp).die_margin_mm is not None
 
 
 def _height(work: Work) -> float:

@@ -29,8 +29,8 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
         No part of a sheet is farther from foam: it would sink when pressed.
     glue_free_mm : float
         No glue comes nearer to what must stay free.
-    open_min, hold_min : float
-        Liquid glue can be shifted for so long, and holds after so long.
+    hold_min : float
+        Liquid glue holds after so long.
     vellum_min, gloss_min : float
         Vellum dries under weight; glossy drops and glue dry flat.
     order : tuple of (str, str)
@@ -43,7 +43,6 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
     foam_in_mm: Distance = 2.5
     foam_reach_mm: Annotated[float, msgspec.Meta(ge=4, le=60)] = 12.0
     glue_free_mm: Distance = 4.0
-    open_min: Minutes = 1.0
     hold_min: Minutes = 5.0
     vellum_min: Minutes = 15.0
     gloss_min: Minutes = 240.0

@@ -16,8 +16,7 @@ from fair_thicket.assembly.post import ASK
 from fair_thicket.model.card import name_pieces
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.printing.step_pages import draw_step_pages
-from fair_thicket.shape.outline import turn_area_back
-from fair_thicket.shape.paper import Local, only_areas
+from fair_thicket.shape.paper import only_areas
 
 FOAM, GLUE, PAPER = HexColor("#eec25a"), HexColor("#cfe0d6"), HexColor("#ffffff")
 FOAM_EDGE = HexColor("#8a5a00")
@@ -90,7 +89,7 @@ def _draw_backs(sheets: Sheets, side: Side) -> None:
         glue = next((one for one in side.glue.glues if one.piece == rest.key), None)
         if not strips and (glue is None or glue.kind in {"liquid glue", "tape", "drop"}):
             continue
-        left, top, right, bottom = _own(rest, rest.area).bounds
+        left, top, right, bottom = rest.from_behind(rest.area).bounds
         wide, high = max(right - left, LEAST_MM), bottom - top + WORDS_MM
         if x + wide > sheets.width_mm - MARGIN_MM and x > MARGIN_MM:
             x, y, deep = MARGIN_MM, y + deep + GAP_MM, 0.0
@@ -103,30 +102,23 @@ def _draw_backs(sheets: Sheets, side: Side) -> None:
         x, deep = x + wide + GAP_MM, max(deep, high)
 
 
-def _own(rest: Rest, area: Local) -> Local:
-    """Turn an area back into its piece's own frame, and mirror it: the back is seen."""
-    piece = rest.piece
-    back = turn_area_back(area, piece.angle_deg, piece.x, piece.y)
-    return only_areas(shapely.transform(back, lambda points: points * np.array([-1.0, 1.0])))
-
-
 def _draw_back(
     sheets: Sheets, rest: Rest, holds: tuple[Sequence[Strip], Glue | None], name: str, corner: tuple[float, float]
 ) -> None:
     strips, glue = holds
     x, y = corner
     sheets.text(x, y + 3.4, name[:1].upper() + name[1:], size=10, style="SemiBold")
-    whole = _own(rest, rest.area)
+    whole = rest.from_behind(rest.area)
     left, top, right, _ = whole.bounds
     words = "; ".join(_say_back(strips, glue))
     sheets.paragraph(x, y + 4.6, words, width_mm=max(right - left, LEAST_MM), size=8, colour=SOFT)
     off = np.array([x - left, y + WORDS_MM - top])
     sheets.shape(shapely.transform(whole, lambda points: points + off), width_pt=0.7, colour=INK, fill=PAPER)
     if glue is not None:
-        area = shapely.transform(_own(rest, glue.area), lambda points: points + off)
+        area = shapely.transform(rest.from_behind(glue.area), lambda points: points + off)
         sheets.shape(area, width_pt=0.3, colour=RULE, fill=GLUE)
     for one in strips:
-        area = shapely.transform(_own(rest, one.area), lambda points: points + off)
+        area = shapely.transform(rest.from_behind(only_areas(one.area)), lambda points: points + off)
         sheets.shape(area, width_pt=0.5, colour=FOAM_EDGE, fill=FOAM)
 
 

@@ -15,11 +15,12 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.edits.colouring import is_hard
+from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
 from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
 from fair_thicket.model.plan import MaskPlan
-from fair_thicket.model.stash import DRAWN_TAG, Kind
+from fair_thicket.model.stash import Kind
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import Area, to_area
 from fair_thicket.shape.paper import local_area, only_areas
@@ -27,7 +28,6 @@ from fair_thicket.shape.paper import local_area, only_areas
 What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank", "mask"]
 MASKING_PAPER: Colour = "#f0e4c0"
 """Low-tack paper is yellowish (common practice)."""
-Tool = Literal["die", "scissors", "trimmer", "knife"]
 FOLDED_MM = 12.0
 """Paper that a folded end of a banner takes more."""
 
@@ -184,12 +184,11 @@ def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing
         piece.id, name, what, tool, paper, piece.pattern, area, _count(piece), stamp, side, (piece.id,), falls, note
     )
     if piece.layers > 1:
-        blank: Tool = "die" if tool == "die" else tool
         yield Thing(
             f"{piece.id}/blank",
             f"blanks of the {name}",
             "blank",
-            blank,
+            tool,
             paper,
             "",
             area,
@@ -211,32 +210,26 @@ def _trimmed(piece: PaperPiece, work: Work) -> str:
 
 def _kind_of(piece: PaperPiece, work: Work) -> tuple[What, Tool, str, str]:
     """Tell what a piece is to be made as: what it is, which tool cuts it, with which stamp, and what to mind."""
+    tool = tool_of(piece, work.stash)
     if isinstance(piece, Cutout):
-        return _kind_of_cutout(piece, work)
+        what, note = _kind_of_cutout(piece, work)
+        return what, tool, piece.stamp, note
     if isinstance(piece, Border):
-        stamp = work.stash.find(piece.stamp)
         cuts = max(1, len(piece.cuts))
-        note = f"{cuts} cuts joined" if cuts > 1 else ""
-        return "border", ("knife" if DRAWN_TAG in stamp.tags else "die"), stamp.id, note
+        return "border", tool, piece.stamp, f"{cuts} cuts joined" if cuts > 1 else ""
     if isinstance(piece, Strip):
-        return "strip", "trimmer", "", "a letter or two of room at both ends" if piece.words else ""
-    if isinstance(piece, Panel):
-        tool: Tool = "trimmer" if piece.form.kind == "rectangle" and not piece.form.corner_mm else "die"
-        return "panel", tool, "", "windows cut with a die or a knife" if piece.windows else ""
-    return "panel", "scissors", "", ""
+        return "strip", tool, "", "a letter or two of room at both ends" if piece.words else ""
+    return "panel", tool, "", "windows cut with a die or a knife" if isinstance(piece, Panel) and piece.windows else ""
 
 
-def _kind_of_cutout(piece: Cutout, work: Work) -> tuple[What, Tool, str, str]:
+def _kind_of_cutout(piece: Cutout, work: Work) -> tuple[What, str]:
     stamp = work.stash.find(piece.stamp)
     if piece.opening is not None:
-        return "die cut", "die", stamp.id, "falls out of the die; cut nothing for it"
+        return "die cut", "falls out of the die; cut nothing for it"
     if stamp.kind.is_plain:
         is_frame = stamp.kind is Kind.BACKDROP or bool(piece.across or piece.down)
-        return ("frame" if is_frame else "die cut"), "die", stamp.id, "a scrap a little larger than the die"
-    margin = piece.margin_mm if piece.margin_mm is not None else stamp.die_margin_mm
-    by_die = stamp.die_margin_mm is not None and margin == stamp.die_margin_mm and not piece.joined
-    note = f"{1 + len(piece.joined)} images as one" if piece.joined else ""
-    return "image", ("die" if by_die else "scissors"), stamp.id, note
+        return "frame" if is_frame else "die cut", "a scrap a little larger than the die"
+    return "image", f"{1 + len(piece.joined)} images as one" if piece.joined else ""
 
 
 def _count(piece: PaperPiece) -> int:

@@ -1,7 +1,5 @@
 """The back of a piece, with its foam and where glue may go."""
 
-import numpy as np
-import shapely
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -9,7 +7,6 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fair_thicket.assembly.operations import Side
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.ground_art import area_path
-from fair_thicket.shape.outline import turn_area_back
 from fair_thicket.shape.paper import Local
 
 FOAM, GLUE = QColor("#eec25a"), QColor("#cfe0d6")
@@ -35,15 +32,11 @@ class BackView(QWidget):
         self._parts = []
         rest = next((one for one in side.heights.rests if one.key == key), None) if side is not None else None
         if side is not None and rest is not None:
-            piece = rest.piece
-
-            def back(area: Local) -> Local:
-                own = turn_area_back(area, piece.angle_deg, piece.x, piece.y)
-                return shapely.transform(own, lambda points: points * np.array([-1.0, 1.0]))
-
-            self._parts.append((back(rest.area), QColor("white"), theme.INK))
-            self._parts += [(back(one.area), GLUE, theme.LINE) for one in side.glue.glues if one.piece == key]
-            self._parts += [(back(one.area), FOAM, theme.HONEY_TEXT) for one in side.foam.of(key)]
+            glue = [one.area for one in side.glue.glues if one.piece == key]
+            foam = [one.area for one in side.foam.of(key)]
+            self._parts.append((rest.from_behind(rest.area), QColor("white"), theme.INK))
+            self._parts += [(rest.from_behind(area), GLUE, theme.LINE) for area in glue]
+            self._parts += [(rest.from_behind(area), FOAM, theme.HONEY_TEXT) for area in foam]
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

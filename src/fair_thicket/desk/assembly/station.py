@@ -217,6 +217,8 @@ class AssemblyStation(Pane):
         """Show one step at a time, large, on the whole screen; begin where one left off."""
         if self.made is None or not self._is_planned():
             return
+        if self.table is not None:
+            self.table.deleteLater()
         self.table = AtTable(self._session, self.made, self._next_step(), self.window())
         self.table.moved.connect(self.show_step)
         self.table.showFullScreen()

@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtGui import QCloseEvent, QKeyEvent, Qt
+from PySide6.QtGui import QKeyEvent, Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from fair_thicket.assembly import Assembly
@@ -202,8 +202,3 @@ class AtTable(QDialog):
         self._second.stop()
         self._painter.close()
         super().done(result)
-
-    def closeEvent(self, event: QCloseEvent) -> None:
-        self._second.stop()
-        self._painter.close()
-        super().closeEvent(event)
