@@ -63,7 +63,8 @@ class View:
     leaves : tuple of Leaf
         From the back to the front.
     shared : dict
-        (index, index) of leaves, the back one first, to the area in mm2 that they share.
+        (index, index) of leaves, the back one first, to the area in mm2 that they share; counted in pixels where
+        thousands overlap (see `find_overlaps`).
     seen : tuple of areas
         What is seen of each leaf.
     """
@@ -158,7 +159,7 @@ def _is_like(earlier: View, work: Work) -> bool:
 def _share(leaves: Sequence[Leaf], earlier: View | None, before: Sequence[int]) -> dict[tuple[int, int], float]:
     """Area that each pair of leaves shares; pairs that both rest are taken over."""
     if earlier is None:
-        return find_overlaps([leaf.area for leaf in leaves])
+        return find_overlaps([leaf.area for leaf in leaves], may_count=True)
     known: dict[tuple[int, int], float] = {}
     old = [(index, then) for index, then in enumerate(before) if then >= 0]
     now = {then: index for index, then in old}
