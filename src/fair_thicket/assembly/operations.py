@@ -15,7 +15,7 @@ from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
 from fair_thicket.assembly.operation import After, Operation
-from fair_thicket.assembly.surface_steps import PART_MIN, drying_of, list_surface_steps
+from fair_thicket.assembly.surface_steps import PART_MIN, PLAIN, drying_of, join, list_surface_steps
 from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
@@ -24,6 +24,8 @@ from fair_thicket.model.plan import MaskPlan
 
 STRIP_MIN, TRIM_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 0.7, 1.0, 2.0, 5.0
 """A strip of foam, a cut at the edge, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
+
+BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
 
 
 class Side(NamedTuple):
@@ -85,6 +87,7 @@ class _Maker:
         self._presses()
         self._lay_out()
         self._glues()
+        self._by_hand()
         return self._found
 
     def _lay_out(self) -> None:
@@ -213,6 +216,26 @@ class _Maker:
         for one in self._inside if is_raised else ():
             if one.kind in {"press", "ink", "stamp"}:
                 yield After(one.key, "the inside is stamped before the front gets its height")
+
+    def _by_hand(self) -> None:
+        """Stamp by hand beside what is glued, when all of it holds and what is inked there is dry."""
+        before = [one for one in self._found if one.kind in {"press", "ink", "glue"}]
+        hold = self._work.card.assembly.hold_min
+        for number, press in enumerate(self._side.plan.presses, 1):
+            if not press.by_hand:
+                continue
+            after = tuple(
+                After(one.key, BY_HAND, hold)
+                if one.kind == "glue"
+                else After(one.key, PLAIN, drying_of(self._work, one))
+                for one in before
+                if one.kind == "glue" or self._surface_of(one) == press.surface
+            )
+            names = join([self._names[key.partition("/")[0]] for key in press.impressions])
+            words = f"Stamp the {names} by hand, with a clear block, on the flat, free ground"
+            minutes = len(press.impressions) * (self._rates.place_min + self._rates.press_min)
+            key = self._key(f"press {number}")
+            self._add(Operation(key, "press", words, press.impressions, round(minutes, 2), "block", after))
 
     def _surface_of(self, one: Operation) -> str:
         piece = self._work.card.find(one.pieces[0]) if one.pieces else None

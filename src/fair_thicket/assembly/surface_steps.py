@@ -9,6 +9,7 @@ from fair_thicket.model.plan import SHEET, MaskPlan, Press
 
 PART_MIN, TAPE_MIN, WASH_UP_MIN = 0.8, 1.0, 1.5
 """Colouring a part, taping a fold, washing a stencil (our own guesses)."""
+OVER_INK = "words and trails are stamped over blended ink when it is dry, in slow ink, and dry again"
 PLAIN = "ink dries before the next mask, stencil or stamp on that spot"
 
 
@@ -24,7 +25,7 @@ def list_surface_steps(work: Work, plan: MaskPlan, prefix: str, cut: Mapping[str
     """
     maker = _Maker(work, prefix, cut)
     for number, press in enumerate(plan.presses, 1):
-        if press.surface != SHEET:
+        if press.surface != SHEET and not press.by_hand:  # by hand is stamped when all is glued
             maker.press(number, press)
     maker.colour_the_rest()
     return maker.found
@@ -51,6 +52,7 @@ class _Maker:
         self._names = name_pieces(work)
         self._last: dict[str, Operation] = {}
         self._coloured: set[str] = set()
+        self._stamped: set[str] = set()
         self.found: list[Operation] = []
 
     def press(self, number: int, press: Press) -> None:
@@ -64,6 +66,7 @@ class _Maker:
         which = join([self._names.get(key.partition("/")[0], key) for key in press.impressions])
         where = self._names.get(surface, surface or "card")
         pieces = _pieces_of(self._work, press.impressions)
+        self._stamped |= {piece.id for piece in pieces}
         if press.is_ink:
             words, minutes, tool = f"Ink {which} on the {where}", rates.wash_min, "brush"
             if any(isinstance(piece, Paste) for piece in pieces):
@@ -89,31 +92,39 @@ class _Maker:
         return (After(before.key, self._because(before, pieces), drying_of(self._work, before)),)
 
     def _because(self, before: Operation, pieces: list[Piece]) -> str:
+        """Give the first reason that holds."""
         earlier = _pieces_of(self._work, before.pieces)
         is_ink = any(isinstance(piece, Wash) for piece in pieces)
-        if before.kind == "colour":
-            return "alcohol colouring comes before water-based blending over the mask"
-        if before.kind == "tape":
-            return "fold and back are taped before ink goes on a folded base"
-        if is_ink and any(isinstance(piece, Impression) and piece.resists for piece in earlier):
-            return "the resist is melted through before ink goes over it"
-        if any(isinstance(piece, Drops) for piece in pieces) and not any(isinstance(one, Drops) for one in earlier):
-            return "the gradient comes before splatter and drops of water"
-        if any(isinstance(piece, Paste) for piece in earlier):
-            return "paste is dry, about an hour, before anything goes over it"
-        return PLAIN
+        drips = any(isinstance(one, Drops) for one in pieces) and not any(isinstance(one, Drops) for one in earlier)
+        waits = any(isinstance(one, Impression) and one.stamped == "over dry inks" for one in pieces)
+        reasons = (
+            (before.kind == "colour", "alcohol colouring comes before water-based blending over the mask"),
+            (before.kind == "tape", "fold and back are taped before ink goes on a folded base"),
+            (
+                is_ink and any(isinstance(one, Impression) and one.resists for one in earlier),
+                "the resist is melted through before ink goes over it",
+            ),
+            (drips, "the gradient comes before splatter and drops of water"),
+            (waits and not is_ink, OVER_INK),
+            (
+                any(isinstance(piece, Paste) for piece in earlier),
+                "paste is dry, about an hour, before anything goes over it",
+            ),
+        )
+        return next((because for holds, because in reasons if holds), PLAIN)
 
     def _colour(self, surface: str) -> None:
-        """Colour the images that are stamped on a surface, once."""
+        """Colour the images that are stamped on a surface by now, each once."""
         images = [
             piece
             for piece in self._work.card.pieces
             if isinstance(piece, Impression) and piece.on == surface and piece.colouring
+            if piece.id in self._stamped - self._coloured
         ]
         before = self._last.get(surface)
-        if not images or before is None or surface in self._coloured:
+        if not images or before is None:
             return
-        self._coloured.add(surface)
+        self._coloured |= {piece.id for piece in images}
         parts = sum(len(piece.colouring) for piece in images)
         where = self._names.get(surface, surface or "card")
         many = f"{len(images)} image{'s' * (len(images) != 1)}"
@@ -121,6 +132,7 @@ class _Maker:
         keys = tuple(piece.id for piece in images)
         words = f"Colour {many} on the {where}, marker by marker"
         key = f"{self._prefix}colour on {surface or 'card'}"
+        key += ", over the ink" if any(one.key == key for one in self.found) else ""
         self._add(surface, Operation(key, "colour", words, keys, round(parts * PART_MIN, 2), "markers", (ready,)))
 
     def _tape(self) -> None:

@@ -1,6 +1,6 @@
 """The colouring list: what is coloured with what, by marker over all images, so that nothing is forgotten."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from fair_thicket.colour.fetching import fetch_order
@@ -8,6 +8,7 @@ from fair_thicket.edits.colouring import is_hard, parts_of
 from fair_thicket.edits.images import Image, coloured_images, find_image
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.colouring import ColouredPart, Region, RegionKind, Shade, ShadeOrder, shades_of
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.steps import Step
@@ -220,19 +221,19 @@ def caution_of(work: Work) -> str:
 
 
 def list_steps(work: Work, plan: MaskPlan) -> list[Step]:
-    """Say the colouring as steps, by marker: before the first wash, from which masks protect what is coloured."""
+    """Say the colouring as steps, by marker: before the first wash, from which masks protect what is coloured.
+
+    What is stamped over dry inks is coloured when it is there.
+    """
     found = list_colouring(work)
     press = next((index for index, one in enumerate(plan.presses) if one.is_ink), len(plan.presses))
-    steps = [
-        Step(
-            "colour",
-            press,
-            say_line(work, line),
-            tuple(dict.fromkeys(piece_key(key) for key, _ in line.parts)),
-            line.minutes,
-        )
-        for line in found.lines
-    ]
+    late = {
+        piece.id
+        for piece in work.card.pieces
+        if isinstance(piece, Impression) and piece.is_coloured and piece.stamped == "over dry inks"
+    }
+    steps = [_step(work, line, press) for line in _lines_on(found.lines, late, are_in=False)]
+    steps += [_step(work, line, len(plan.presses)) for line in _lines_on(found.lines, late, are_in=True)]
     if not steps:
         return []
     first = []
@@ -242,3 +243,18 @@ def list_steps(work: Work, plan: MaskPlan) -> list[Step]:
         first.append(Step("caution", press, f"Colour. {caution}"))
     check = Step("check", press, "Look for cheeks, inner ears, eyes, white dots and small parts that peek out")
     return [*first, *steps, check]
+
+
+def _step(work: Work, line: Line, press: int) -> Step:
+    keys = tuple(dict.fromkeys(piece_key(key) for key, _ in line.parts))
+    return Step("colour", press, say_line(work, line), keys, line.minutes)
+
+
+def _lines_on(lines: Sequence[Line], images: Collection[str], *, are_in: bool) -> list[Line]:
+    """Give fetches with their parts on some images only, or on all others; the time goes with the parts."""
+    found = []
+    for line in lines:
+        parts = tuple(one for one in line.parts if (piece_key(one[0]) in images) == are_in)
+        if parts:
+            found.append(line._replace(parts=parts, minutes=line.minutes * len(parts) / len(line.parts)))
+    return found

@@ -11,6 +11,7 @@ from fair_thicket.edits.pieces import add_piece, free_id, place_pieces
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.ink.gradients import wash_colour
 from fair_thicket.ink.mixing import mix
+from fair_thicket.laid.by_hand import why_not_by_hand
 from fair_thicket.model.basics import Point as Spot
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
@@ -60,6 +61,24 @@ def ink_whole(work: Work, key: str) -> Work:
 def set_resist(work: Work, key: str, *, resists: bool) -> Work:
     """Emboss an impression clear, so that washes do not take on it; or stamp it in ink again."""
     return _put(work, msgspec.structs.replace(_stamped(work, key), resists=resists))
+
+
+def set_stamped(work: Work, keys: Collection[str], when: str) -> Work:
+    """Stamp images before the inks, over them when they are dry, or by hand when everything is glued.
+
+    Raises
+    ------
+    PaperError
+        When one is not stamped, or cannot be stamped by hand then: told with what is in the way.
+    """
+    for key in keys:
+        work = _put(work, msgspec.structs.replace(_stamped(work, key), stamped=when))
+        why, others = why_not_by_hand(work, _stamped(work, key)) if when == "by hand" else ("", ())
+        if why:
+            names = name_pieces(work)
+            told = f": {', '.join(names[one] for one in others[:3])}" if others else ""
+            raise PaperError(f"The {names[key]} {why}{told}. Stamp it before, or clear the ground round it.")
+    return work
 
 
 def cover_wash(work: Work, key: str, cover: Cover, at: Spot) -> Work:

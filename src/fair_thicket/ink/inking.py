@@ -364,10 +364,8 @@ def fronts_of(work: Work, inks: Mapping[str, Ink]) -> dict[str, list[tuple[str, 
     surfaces = {piece.id: piece.on for piece in work.card.pieces}
     found: dict[str, list[tuple[str, Area]]] = {}
     for ink in inks.values():
-        if ink.is_wash:
-            ahead = [one for one in order if one.is_coloured and not one.resists]
-        else:
-            ahead = order[places[ink.piece] + 1 :]
+        shunning = (one for one in order if one.shuns_washes)
+        ahead = shunning if ink.is_wash else order[places[ink.piece] + 1 :]
         found[ink.key] = [
             (one.id, areas[one.id])
             for one in ahead

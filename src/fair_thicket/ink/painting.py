@@ -176,7 +176,8 @@ class Painter:
         bare = self.ground[window]
         tones = self.tones_of(leaf, window)
         if tones is not None:
-            under = bare if piece.resists else self._bare(piece.on, window)  # what resists is not masked from washes
+            is_masked = isinstance(piece, Impression) and piece.shuns_washes
+            under = self._bare(piece.on, window) if is_masked else bare
             bare = lay_over(under, tones)
         put(self.canvas[window], bare, inside)
 

@@ -10,6 +10,7 @@ from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.pins import Refused
 from fair_thicket.masks.problem_of_card import say_pin
 from fair_thicket.masks.rehearsal import Rehearsal
+from fair_thicket.masks.turn_judges import judge_turns
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.masking import Pin
@@ -42,7 +43,7 @@ def judge(
         word of praise when the rehearsal equals the scene.
     """
     findings = [_refuse(work, one) for one in refused]
-    findings += _pockets(work, plan)
+    findings += [*_pockets(work, plan), *judge_turns(work)]
     if plan.deepest_pile >= PILE_LIMIT:
         findings.append(
             Finding(

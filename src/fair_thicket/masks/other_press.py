@@ -9,7 +9,7 @@ from fair_thicket.masks.problem import Problem
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.plan import SHEET, MaskPlan
+from fair_thicket.model.plan import SHEET, MaskPlan, Press
 
 TRIED_S = 3.0
 """A maker waits no longer to see what a move would bring."""
@@ -30,18 +30,26 @@ def why_not(plan: MaskPlan, problem: Problem, names: Mapping[str, str], key: str
         Index of the press; the number of presses for one more.
     """
     home = next(p for p, press in enumerate(plan.presses) if key in press.impressions)
+    if plan.presses[home].by_hand:
+        return f"The {names.get(key, key)} is stamped by hand when all is glued; stamp it before to give it a press."
     surface = plan.presses[home].surface
     if column < len(plan.presses):
         press = plan.presses[column]
         if press.is_ink:
-            return "Washes are inked after all presses; nothing is stamped then."
+            return "Washes are inked here; nothing is stamped then."
+        if press.by_hand:
+            return "Here all is glued, and stamps are pressed by hand; “When it is stamped” sends an image here."
         if press.surface != surface:
             upon = names.get(surface, "the card itself") if surface != SHEET else "the sheet to cut from"
             return f"The {names.get(key, key)} is stamped on {upon}, not in this press."
-    elif surface != plan.presses[-1].surface and not plan.presses[-1].is_ink:
+    elif surface != _last_on_table(plan).surface and not _last_on_table(plan).is_ink:
         return "A further press here would come before those of the next surface; drop it on the last of its own."
     index = next(i for i, one in enumerate(problem.stampings) if one.id == key)
     return too_early(problem, names, index, press_on(plan, surface, column))
+
+
+def _last_on_table(plan: MaskPlan) -> Press:
+    return next(press for press in reversed(plan.presses) if not press.by_hand)
 
 
 def press_on(plan: MaskPlan, surface: str, column: int) -> int:

@@ -2,12 +2,14 @@
 
 import msgspec
 
+from fair_thicket.laid.by_hand import stamped_by_hand
 from fair_thicket.masks.counters import find_counters
 from fair_thicket.masks.problem import Problem, deepest_pile
 from fair_thicket.masks.problem_of_card import pose, surfaces_of
 from fair_thicket.masks.program import Clock, GoOn
 from fair_thicket.masks.solve import Solution, solve
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, stamping_keys
+from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import Mask, MaskPlan, Press
 from fair_thicket.shape.stretch import measure, merge
 
@@ -31,12 +33,24 @@ def plan(work: Work, *, seconds: float = 9.0, go_on: GoOn = lambda: True) -> Mas
     Notes
     -----
     Every surface is stamped by itself (a strip does not lie under the platform with the panel), one after the other;
-    what is to be cut out is stamped on a sheet of its own, last.
+    what is to be cut out is stamped on a sheet of its own, last; by hand, when all is glued, only what may be.
     """
     whole, clock = MaskPlan(), Clock(seconds)
     for surface in surfaces_of(work):
         whole = _after(whole, plan_problem(pose(work, surface), seconds=clock.left, go_on=go_on), surface)
-    return msgspec.structs.replace(whole, counters=find_counters(work, whole.presses))
+    counters = find_counters(work, whole.presses)
+    return msgspec.structs.replace(whole, counters=counters, presses=(*whole.presses, *_by_hand(work)))
+
+
+def _by_hand(work: Work) -> list[Press]:
+    """Stamp what is stamped by hand, image by image, from the left."""
+    keys = stamped_by_hand(work)
+    pieces = sorted((piece for piece in work.card.pieces if piece.id in keys), key=lambda piece: (piece.x, piece.id))
+    return [
+        Press(stamping_keys(piece, work.stash.find(piece.stamp)), (), piece.on, by_hand=True)
+        for piece in pieces
+        if isinstance(piece, Impression)
+    ]
 
 
 def _after(first: MaskPlan, second: MaskPlan, surface: str) -> MaskPlan:

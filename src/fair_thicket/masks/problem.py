@@ -13,7 +13,8 @@ reach
 wash
     Ink at the very back: it comes after all presses of its surface but the late ones, each in a column of its own.
 late
-    Stamped once the washes are dry: white and pale ink on them, which a wash inked over it would stain.
+    Stamped once the washes are dry: white and pale ink on them, which a wash inked over it would stain, and whatever
+    the maker wants to come after them.
 """
 
 from collections.abc import Mapping, Sequence
@@ -53,8 +54,8 @@ class Stamping:
     is_wash : bool
     shuns_wash : bool
         It is masked while a wash is inked over it: it was coloured.
-    covers : bool
-        Its ink covers what it is stamped on: it is stamped once the washes under it are dry.
+    waits : bool
+        It is stamped once the washes under it are dry: its ink covers, or the maker wants it so.
     """
 
     id: str
@@ -65,7 +66,7 @@ class Stamping:
     image: str = ""
     is_wash: bool = False
     shuns_wash: bool = False
-    covers: bool = False
+    waits: bool = False
 
 
 @dataclass(frozen=True)
@@ -192,7 +193,7 @@ class Problem:
         return frozenset(
             i
             for i, one in enumerate(self.stampings)
-            if one.covers
+            if one.waits
             and any(self.stampings[j].is_wash for j in self.overlaps[i])
             and not self._all_later(i) & self._before_washes
         )

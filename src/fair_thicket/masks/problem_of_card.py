@@ -12,6 +12,7 @@ import numpy as np
 
 from fair_thicket.ink.finishing import covers_of
 from fair_thicket.ink.overlay import covers
+from fair_thicket.laid.by_hand import stamped_by_hand
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.basics import Ring
@@ -84,17 +85,17 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
     stampings: list[Stamping] = []
     copies: dict[str, int] = {}
     areas = {leaf.piece.id: leaf.whole for leaf in stack(work)}
-    cut = cut_by_pins(work)
+    elsewhere = cut_by_pins(work) | stamped_by_hand(work)
     for piece in reversed(work.card.pieces):
-        if not isinstance(piece, Impression) or piece.on != surface or piece.id in cut:
+        if not isinstance(piece, Impression) or piece.on != surface or piece.id in elsewhere:
             continue
         stamp = work.stash.find(piece.stamp)
         ring, area = placed_outline(piece, stamp), areas[piece.id]
-        shuns = piece.is_coloured and not piece.resists
         pale = not piece.resists and any(map(covers, (piece.ink or INK, *(zone.ink for zone in piece.zones))))
+        waits = pale or piece.stamped == "over dry inks"
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)
-            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, shuns_wash=shuns, covers=pale))
+            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, False, piece.shuns_washes, waits))
             copies[rubber] = stamp.copies
     for piece in work.card.pieces:
         if isinstance(piece, Wash) and piece.on == surface and not areas[piece.id].is_empty:

@@ -32,11 +32,14 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
                 shape = table.names[counter.opening]
                 words = f"Lay the counter mask of the {shape}: only its inside stays open for {inside}"
                 table.say("cover", p, words, (counter.opening,), minutes=table.rates.lay_min)
+        if press.by_hand:
+            _stamp_by_hand(table, p, press)
+            continue
         if press.is_ink:
             tell_wash(table, p, press)
         else:
             _stamp(table, p, press)
-        if p + 1 == len(plan.presses) or plan.presses[p + 1].surface != press.surface:
+        if p + 1 == len(plan.presses) or plan.presses[p + 1].by_hand or plan.presses[p + 1].surface != press.surface:
             _lift(table, p, press)
     return tuple(table.steps)
 
@@ -83,6 +86,17 @@ def _stamp(table: Table, p: int, press: Press) -> None:
     for key in press.impressions:
         table.stamped_at[piece_key(key)] = table.minutes
     table.say("check", p, f"Check {which}; press again in place if a line is faint", press.impressions)
+
+
+def _stamp_by_hand(table: Table, p: int, press: Press) -> None:
+    """Stamp one image by hand beside what is glued."""
+    which = join_words([table.names[key] for key in press.impressions])
+    words = (
+        f"When all is glued: mount the {which} on a clear block, ink it, look through the block where it goes on the "
+        f"{_name_surface(table, press)}, and press by hand, once, without rocking"
+    )
+    minutes = (table.rates.place_min + table.rates.press_min) * len(press.impressions)
+    table.say("stamp", p, words, press.impressions, minutes=minutes)
 
 
 def _register(table: Table, press: Press) -> str:

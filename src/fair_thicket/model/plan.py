@@ -30,6 +30,8 @@ class Press(msgspec.Struct, frozen=True):
         Key of the piece that is stamped on; empty for the card itself, `SHEET` for the sheet to cut from.
     is_ink : bool
         Not a closing of the platform but a wash being inked.
+    by_hand : bool
+        Not a closing of the platform but one image stamped by hand, when everything is glued.
     turned : tuple of str
         Impressions whose stamp stays in place from the press before: the panel is turned by half instead.
     """
@@ -39,6 +41,12 @@ class Press(msgspec.Struct, frozen=True):
     surface: str = ""
     is_ink: bool = False
     turned: tuple[str, ...] = ()
+    by_hand: bool = False
+
+    @property
+    def is_on_platform(self) -> bool:
+        """Whether the platform is closed for it."""
+        return not self.is_ink and not self.by_hand
 
 
 class Mask(msgspec.Struct, frozen=True):
@@ -115,12 +123,17 @@ class MaskPlan(msgspec.Struct, frozen=True):
 
     @property
     def press_count(self) -> int:
-        """How often the platform is closed; washes do not count."""
-        return sum(not press.is_ink for press in self.presses)
+        """How often the platform is closed; washes, and what is stamped by hand, do not count."""
+        return sum(press.is_on_platform for press in self.presses)
 
     def number_of(self, index: int) -> int:
         """Give the number that a press goes by, from 1; a wash has that of the press before it."""
-        return sum(not press.is_ink for press in self.presses[: index + 1])
+        return sum(press.is_on_platform for press in self.presses[: index + 1])
+
+    def name_of(self, index: int) -> str:
+        """Say what one of the presses is: a press by its number, ink, or a stamp in the hand."""
+        press = self.presses[index]
+        return "Ink" if press.is_ink else "By hand" if press.by_hand else f"Press {self.number_of(index)}"
 
     @property
     def careful_mm(self) -> float:

@@ -239,4 +239,4 @@ def _build_pages(sheets: Sheets, work: Work, plan: MaskPlan, steps: Sequence[Ste
 def _heading(plan: MaskPlan, press: int) -> str:
     if press >= len(plan.presses):
         return "After the presses"
-    return "Ink" if plan.presses[press].is_ink else f"Press {plan.number_of(press)}"
+    return plan.name_of(press)

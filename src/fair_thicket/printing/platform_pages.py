@@ -39,7 +39,7 @@ def draw_platform_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes
     presses = [
         (plan.number_of(index), press)
         for index, press in enumerate(plan.presses)
-        if not press.is_ink and press.surface != SHEET
+        if press.is_on_platform and press.surface != SHEET
     ]
     if not presses:
         return

@@ -55,7 +55,7 @@ def _say_plan(plan: MaskPlan, side: str) -> None:
     )
     for index, press in enumerate(plan.presses):
         covered = f"; masks on {', '.join(press.masked)}" if press.masked else ""
-        what = "ink" if press.is_ink else f"press {plan.number_of(index)}"
+        what = plan.name_of(index).lower()
         where = f" on {'the sheet to cut from' if press.surface == SHEET else press.surface}" if press.surface else ""
         print(f"  {what}{where}: {', '.join(press.impressions)}{covered}")
 
@@ -67,6 +67,7 @@ def plan_document(plan: MaskPlan) -> Document:
         told: Document = {"impressions": list(press.impressions), "masked": list(press.masked)}
         told |= {"surface": press.surface} if press.surface else {}
         told |= {"ink": True} if press.is_ink else {}
+        told |= {"by_hand": True} if press.by_hand else {}
         told |= {"turned": list(press.turned)} if press.turned else {}
         presses.append(told)
     document: Document = {

@@ -17,6 +17,16 @@ from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
 
 Spot = tuple[float, float]
 FERN = dict(PALETTE)["fern"]
+WHEN = (
+    ("before inks", "first, before any ink"),
+    ("over dry inks", "over the inks, when they are dry"),
+    ("by hand", "by hand, when all is glued"),
+)
+MEANS = (
+    "On bare paper; where it is coloured, its mask keeps the inks off.",
+    "In slow ink over what was blended; it dries once more, or is heated. A coloured image has the ink under it.",
+    "A small stamp on a clear block, on flat ground with nothing glued or stamped there.",
+)
 
 
 class InkActions:
@@ -36,6 +46,7 @@ class InkActions:
             Record("tape-part", "Ink", "Tape a part of it off …", "", lambda: self.ink_part(is_taped=True), stamped),
             Record("ink-zone", "Ink", "Ink a part in another colour …", "", self.ink_zone, stamped),
             Record("ink-whole", "Ink", "Ink all of it again", "", self.ink_whole, stamped),
+            Record("stamped", "Ink", "When it is stamped …", "", self.ask_when, lambda: bool(self._all_stamped())),
             Record("resist", "Ink", "Emboss it clear, as a resist", "", self.resist, stamped, self._resists),
         ]
 
@@ -134,6 +145,29 @@ class InkActions:
         """Ink all of the chosen stamp again."""
         key = self._key()
         self._edit("ink all of it", lambda work: ink_edits.ink_whole(work, key))
+
+    def _all_stamped(self) -> list[Impression]:
+        """Give the chosen pieces, where all of them are stamped."""
+        work = self._session.work
+        chosen = [piece for piece in work.card.pieces if piece.id in self._session.selection]
+        stamped = [piece for piece in chosen if isinstance(piece, Impression)]
+        return stamped if len(stamped) == len(chosen) else []
+
+    def ask_when(self) -> None:
+        """Ask when the chosen images are stamped."""
+        pieces = self._all_stamped()
+        keys = [when for when, _ in WHEN]
+        present = keys.index(pieces[0].stamped)
+        fields = [Field("when", "It is stamped", "choice", present, tuple(words for _, words in WHEN))]
+
+        def tell(values: Values) -> str:
+            return MEANS[int(str(values["when"]))]
+
+        unit = self._session.work.card.unit
+        values = ask(self._station.window(), "When it is stamped", fields, unit=unit, tell=tell, done="Take this")
+        if values is not None:
+            when, chosen = keys[int(str(values["when"]))], [piece.id for piece in pieces]
+            self._edit("stamp it at another time", lambda work: ink_edits.set_stamped(work, chosen, when))
 
     def resist(self) -> None:
         """Emboss the chosen impression clear, or stamp it in ink again."""

@@ -120,7 +120,9 @@ class MaskActions:
             for key in chosen:
                 column = plan.press_of(key)
                 surface = plan.presses[column].surface
-                own = [p for p, one in enumerate(plan.presses) if one.surface == surface and not one.is_ink]
+                if plan.presses[column].by_hand:
+                    raise PaperError(f"The {names[key]} is stamped by hand when all is glued; it has no press.")
+                own = [p for p, one in enumerate(plan.presses) if one.surface == surface and one.is_on_platform]
                 press = own.index(column) + by
                 if press < 0:
                     raise PaperError(f"The {names[key]} is in the first press already.")

@@ -274,7 +274,7 @@ class MasksStation(Pane):
         made = plan.presses[press]
         keys = [] if made.surface == SHEET else [piece_key(key) for key in made.impressions]
         self.view.show_layers(masks=lying, outlines=[ring for key in keys for ring in to_rings(areas[key])])
-        what = "Ink" if made.is_ink else f"Press {plan.number_of(press)}"
+        what = plan.name_of(press)
         where = ", on the sheet to cut from" if made.surface == SHEET else ""
         steps = [one for one in outcome.rehearsal.steps if one.press == press]
         self._press_heading.setText(f"{what}{where}, step by step")
@@ -287,7 +287,7 @@ class MasksStation(Pane):
 
 def _say_when(plan: MaskPlan, columns: list[int]) -> str:
     """Say in which presses a mask lies, and whether it does while a wash is inked."""
-    numbers = [str(plan.number_of(p)) for p in columns if not plan.presses[p].is_ink]
+    numbers = [str(plan.number_of(p)) for p in columns if plan.presses[p].is_on_platform]
     told = f"press{'es' * (len(numbers) > 1)} {', '.join(numbers)}" if numbers else ""
     wash = "the wash" if len(numbers) < len(columns) else ""
     return f"lies in {told}{' and ' if told and wash else ''}{wash}"

@@ -209,6 +209,8 @@ class Timetable(QWidget):
         done = " done" if column in self._done and wide > 62 else ""
         if press.is_ink:
             return f"ink {self._session.names.get(press.impressions[0], '')}{done}" if wide > 40 else "ink"
+        if press.by_hand:
+            return f"by hand{done}" if wide > 54 else "hand"
         number = plan.number_of(column)
         where = " · cut out" if press.surface == SHEET and wide > 110 else ""
         return f"press {number}{where}{done}" if wide > 62 else str(number)
@@ -290,7 +292,7 @@ class Timetable(QWidget):
         if plan is None or outcome is None or outcome.work is not work:
             return
         home = next(p for p, press in enumerate(plan.presses) if key in press.impressions)
-        if not plan.presses[home].is_ink:
+        if plan.presses[home].is_on_platform:
             problem = masks.pose(work, plan.presses[home].surface)
             columns, names = range(len(plan.presses) + 1), self._session.names
             reasons = [why_not(plan, problem, names, key, column) for column in columns]

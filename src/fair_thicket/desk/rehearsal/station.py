@@ -247,7 +247,7 @@ class RehearsalStation(Pane):
         if plan is None:
             return ""
         made = plan.presses[press]
-        what = "The wash" if made.is_ink else f"Press {plan.number_of(press)}"
+        what = "The wash" if made.is_ink else plan.name_of(press)
         where = ", on the sheet to cut from" if made.surface == SHEET else ""
         if last:
             return f"{what} made{where}, masks off"

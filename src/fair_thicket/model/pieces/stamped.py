@@ -1,6 +1,6 @@
 """Images: stamped on their surface, or stamped elsewhere and cut out."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 
@@ -55,6 +55,9 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Embossed clear: water-based ink does not take on its lines.
     colouring : tuple of ColouredPart
         Runs of its parts; what is in none is left as the flat colour, or the paper, has it.
+    stamped : str
+        ``before inks``: first, and masked from washes where it is coloured; ``over dry inks``: once the washes of its
+        surface are dry, by platform; ``by hand``: when everything is glued, on ground that is flat and free.
     lamp_mm : float
         A lamp or a fire: what lies within this of its middle is lit by it; 0 for what gives no light.
     """
@@ -69,13 +72,19 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     is_taped: bool = False
     zones: Annotated[tuple[InkZone, ...], msgspec.Meta(max_length=12)] = ()
     resists: bool = False
+    stamped: Literal["before inks", "over dry inks", "by hand"] = "before inks"
     colouring: Colouring = ()
     lamp_mm: LampReach = 0.0
 
     @property
     def is_coloured(self) -> bool:
-        """Whether it is coloured in: flat, or by its regions. It is then masked from washes."""
+        """Whether it is coloured in: flat, or by its regions."""
         return self.colour is not None or bool(self.colouring)
+
+    @property
+    def shuns_washes(self) -> bool:
+        """Whether it lies under its mask while its surface is inked: it was coloured, and stands there by then."""
+        return self.is_coloured and not self.resists and self.stamped == "before inks"
 
 
 class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="cutout"):
