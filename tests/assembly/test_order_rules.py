@@ -9,6 +9,7 @@ import pytest
 from fair_thicket.assembly.own_order import want_before
 from fair_thicket.assembly.planning import Assembly, plan_assembly
 from fair_thicket.edits.colouring import set_regions
+from fair_thicket.edits.shortening import shorten_base
 from fair_thicket.masks import plan_with_pins
 from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.colouring import ColouredPart, Region, Shade
@@ -21,14 +22,20 @@ RING = ((-5.0, -5.0), (5.0, -5.0), (5.0, 5.0), (-5.0, 5.0))
 PART = ColouredPart((1,), (Shade("#4f8a4a", "fern"),))
 
 
-def card_of(*pieces: object, inside: tuple[object, ...] = ()) -> Work:
+def card_of(*pieces: object, inside: tuple[object, ...] = (), shortened: bool = False) -> Work:
     stash = Stash((stamp("toad", 20.0), stamp("snail", 16.0)))
     work = Work(Card(pieces=pieces, inside=inside), stash)  # type: ignore[arg-type]
+    work = shorten_base(work) if shortened else work
     return set_regions(work, "toad", (Region(1, RING),), ((1,),))
 
 
 def planned(work: Work) -> Assembly:
     return plan_assembly([(name, side, plan_with_pins(side)[0]) for name, side in sides_of(work)])
+
+
+def strip_ground() -> Panel:
+    """A panel that leaves more at the foot than at the sides."""
+    return Panel("ground", Form("rectangle", 133.7, 90), 69.85, 54)
 
 
 def ground(**more: object) -> Panel:
@@ -78,6 +85,33 @@ CASES: dict[str, tuple[Work, str, str, str]] = {
     "glued with its end over, then snipped": (
         card_of(Cutout("toad-1", "toad", 4, 50, margin_mm=0.0, trim_to=CARD_EDGE)), "trim toad-1", "glue toad-1",
         "glued with its end over the edge, turned over, cut along the card",
+    ),
+    "a flat scene is cut again before it is glued on": (
+        card_of(ground(), Cutout("snail-1", "snail", 128, 54, margin_mm=0.0, on="ground", trim_to="ground")),
+        "glue ground", "cut again ground",
+        "it is glued on when it is cut again: it could not be laid into its die any more",
+    ),
+    "a flat scene is cut again before anything is raised on it": (
+        card_of(
+            ground(), Cutout("snail-1", "snail", 128, 54, margin_mm=0.0, on="ground", trim_to="ground"),
+            raised(on="ground"),
+        ), "glue toad-1", "cut again ground", "the flat scene is cut again before anything is raised on it",
+    ),
+    "flat at the card's edge is trimmed before anything is raised": (
+        card_of(Cutout("snail-1", "snail", 4, 50, margin_mm=0.0, trim_to=CARD_EDGE), raised()),
+        "glue toad-1", "trim snail-1", "a flat scene is trimmed before anything is raised: the cutter presses",
+    ),
+    "the base is shortened when the front is finished": (
+        card_of(strip_ground(), raised(), shortened=True), "shorten", "glue toad-1",
+        "the front is finished before the base is shortened to equal borders",
+    ),
+    "a greeting over dry ink": (
+        card_of(wash("sky-1"), Impression("i-1", "snail", 40, 40, stamped="over dry inks")), "press 2", "press 1",
+        "words and trails are stamped over blended ink when it is dry, in slow ink, and dry again",
+    ),
+    "a trail by hand when the flyer sits": (
+        card_of(Impression("i-1", "snail", 100, 50, stamped="by hand"), raised()), "press 2", "glue toad-1",
+        "what is to meet a figure on free ground is stamped by hand when the figure sits",
     ),
     "drops last": (
         card_of(ground(), Embellishment("e-1", 4.0, 30, 30, shape="drop")), "set e-1", "glue ground",

@@ -140,15 +140,32 @@ def random_card(seed: int) -> Work:
         x, y, on = dice.uniform(12, 128), dice.uniform(12, 96), dice.choice(["", "ground"])
         kind = dice.random()
         if kind < 0.4:
-            edge = CARD_EDGE if dice.random() < 0.3 else ""
+            edge = CARD_EDGE if dice.random() < 0.3 else "ground" if dice.random() < 0.4 else ""
             pieces.append(Cutout(f"c-{n}", dice.choice(["toad", "snail"]), x, y, dice.uniform(0, 360),
-                                 lift_mm=dice.choice([0, 1.6]), trim_to=edge, margin_mm=0.0))  # fmt: skip
+                                 lift_mm=dice.choice([0, 1.6]), trim_to=edge, margin_mm=0.0, on=on))  # fmt: skip
         elif kind < 0.7:
-            pieces.insert(1, Impression(f"i-{n}", dice.choice(["toad", "snail"]), x, y, on=on))
+            when = dice.choice(["before inks", "over dry inks", "by hand"])
+            pieces.insert(1, Impression(f"i-{n}", dice.choice(["toad", "snail"]), x, y, on=on, stamped=when))
         else:
             pieces.append(Embellishment(f"e-{n}", 4.0, x, y, shape="drop"))
     inside = (Impression("in-1", "toad", 60, 40),) if dice.random() < 0.5 else ()
     return Work(Card(pieces=tuple(pieces), inside=inside), Stash((stamp("toad", 16.0), stamp("snail", 20.0))))
+
+
+def assert_cut_in_time(work: Work, key: str, pieces: tuple[str, ...], starts: Mapping[str, float]) -> None:
+    """Cut along the card when glued, along a panel before it is glued, and a flat scene with its panel before both."""
+    first = work.card.find(pieces[0])
+    if key.startswith("cut again "):
+        flat = [one.id for one in work.card.pieces if one.on == first.id and getattr(one, "lift_mm", 1) == 0]
+        raised = [one.id for one in work.card.pieces if one.on == first.id and getattr(one, "lift_mm", 0)]
+        assert any(one.trim_to == first.id for one in work.card.pieces)
+        assert starts[key] < starts[f"glue {first.id}"]
+        assert all(starts[f"glue {one}"] > starts[key] for one in raised)
+        assert any(starts[f"glue {one}"] < starts[key] for one in flat)
+    elif first.trim_to == CARD_EDGE:
+        assert starts[key] > starts[f"glue {first.id}"]
+    else:
+        assert starts[key] < starts[f"glue {first.id}"]
 
 
 @pytest.mark.parametrize("seed", some_of(200))
@@ -162,7 +179,9 @@ def test_on_random_cards_no_edge_is_broken(seed: int) -> None:
     pressed = [one for one in made.operations if one.kind in {"press", "ink"}]
     for one in pressed:
         on_panel = any(work.card.find(key.partition("/")[0]).on for key in one.pieces if one.key[:6] != "inside")
-        if one.key.startswith("inside"):
+        if one.tool == "block":
+            assert starts[one.key] > max(starts[key] for key in starts if key.startswith("glue "))
+        elif one.key.startswith("inside"):
             assert all(starts[one.key] < starts[key] for key in raised)
         elif on_panel:
             assert starts[one.key] < starts["glue ground"]
@@ -171,7 +190,7 @@ def test_on_random_cards_no_edge_is_broken(seed: int) -> None:
     assert all(starts[key] >= max(starts[other] for other in others) for key in set_last)
     for one in made.operations:
         if one.kind == "trim":
-            assert starts[one.key] > starts[f"glue {one.pieces[0]}"]
+            assert_cut_in_time(work, one.key, one.pieces, starts)
 
 
 def test_every_operation_says_why_it_waits_and_every_piece_is_cut_and_glued_once() -> None:

@@ -8,6 +8,7 @@ because
     Why one comes before another: a rule of the trade, or that paper lies on paper.
 """
 
+import heapq
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -16,14 +17,23 @@ from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.surface_steps import PART_MIN, PLAIN, drying_of, join, list_surface_steps
+from fair_thicket.assembly.trimming import (
+    CUT_THEN_GLUED,
+    CUT_THEN_RAISED,
+    TRIMMED_THEN_GLUED,
+    TRIMMED_THEN_RAISED,
+    find_trims,
+    list_trims,
+    shorten,
+)
 from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
-from fair_thicket.model.pieces import CARD_EDGE, Cutout, Embellishment, Impression, PaperPiece, Wash
+from fair_thicket.model.pieces import Cutout, Embellishment, Impression, PaperPiece, Wash
 from fair_thicket.model.plan import MaskPlan
 
-STRIP_MIN, TRIM_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 0.7, 1.0, 2.0, 5.0
-"""A strip of foam, a cut at the edge, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
+STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
+"""A strip of foam, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
 
 BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
 
@@ -49,13 +59,33 @@ def list_operations(sides: Sequence[Side]) -> list[Operation]:
     found: list[Operation] = []
     for side in sides:
         found += _Maker(side, found).list()
-    found += _trims(sides, found)
+    last = shorten(sides[0].work, found) if sides else None
+    found += [last] if last is not None else []
     found += _set_last(sides, found)
     if not found:
         return []
     everything = tuple(After(one.key, "the card is done before it is posted", _dries(sides, one)) for one in found)
     words = "Weigh it and put it into its envelope"
-    return [*found, Operation("post", "post", words, (), POST_MIN, "envelope", everything)]
+    return [*_in_turn(found), Operation("post", "post", words, (), POST_MIN, "envelope", everything)]
+
+
+def _in_turn(found: Sequence[Operation]) -> list[Operation]:
+    """Put every operation behind all that it waits for, else as listed; those of a circle stay as they are."""
+    place = {one.key: index for index, one in enumerate(found)}
+    waiting = [{place[edge.key] for edge in one.after if edge.key in place} for one in found]
+    ready = [index for index, before in enumerate(waiting) if not before]
+    order: list[int] = []
+    heapq.heapify(ready)
+    while ready:
+        index = heapq.heappop(ready)
+        order.append(index)
+        for other, before in enumerate(waiting):
+            if index in before:
+                before.discard(index)
+                if not before:
+                    heapq.heappush(ready, other)
+    left = [index for index in range(len(found)) if index not in set(order)]
+    return [found[index] for index in [*order, *left]]
 
 
 def _dries(sides: Sequence[Side], one: Operation) -> float:
@@ -79,6 +109,7 @@ class _Maker:
         self._inside = [one for one in earlier if one.key.startswith("inside ")]
         self._prefix = side.prefix
         self._found: list[Operation] = []
+        self._trims = find_trims(side.work, side.heights)
 
     def list(self) -> list[Operation]:
         """List them: images, cutting, ink on surfaces, gluing from the back forward."""
@@ -87,6 +118,7 @@ class _Maker:
         self._presses()
         self._lay_out()
         self._glues()
+        self._found += list_trims(self._work, self._trims, self._prefix, self._found)
         self._by_hand()
         return self._found
 
@@ -179,6 +211,7 @@ class _Maker:
         if self._has(self._key("lay out")):
             after.append(After(self._key("lay out"), "the dry layout comes before anything is glued"))
         after += self._after_what_lies_under(rest, is_raised=bool(strips))
+        after += self._after_trims(rest, is_raised=bool(strips))
         after += self._after_pressing(rest, pressed, is_raised=bool(strips))
         told = []
         if strips:
@@ -197,9 +230,23 @@ class _Maker:
     def _after_what_lies_under(self, rest: Rest, *, is_raised: bool) -> Iterator[After]:
         """Wait for all that lies under it; foam is pressed on when its ground holds."""
         for key in dict.fromkeys(one.partition("~")[0] for one in rest.under):
-            if key != rest.piece.id and self._has(self._key(f"glue {key}")):
+            if self._trims.is_cut_with(rest.piece.id, key):
+                yield After(self._key(f"cut {key}"), "the panel is cut before a scene is glued on it")
+            elif key != rest.piece.id and self._has(self._key(f"glue {key}")):
                 wait = self._work.card.assembly.hold_min if is_raised and key == rest.piece.on else 0.0
                 yield After(self._key(f"glue {key}"), "back to front: what lies underneath is glued first", wait)
+
+    def _after_trims(self, rest: Rest, *, is_raised: bool) -> Iterator[After]:
+        """Wait for what is trimmed first: itself, the flat scene that it carries, or on which it is raised."""
+        key, trims = rest.piece.id, self._trims
+        if key in trims.first:
+            yield After(self._key(f"trim {key}"), TRIMMED_THEN_GLUED)
+        if key in trims.again:
+            yield After(self._key(f"cut again {key}"), CUT_THEN_GLUED)
+        if is_raised and rest.piece.on in trims.again:
+            yield After(self._key(f"cut again {rest.piece.on}"), CUT_THEN_RAISED)
+        for other in trims.flat_at_edge if is_raised else ():
+            yield After(self._key(f"trim {other}"), TRIMMED_THEN_RAISED)
 
     def _after_pressing(self, rest: Rest, pressed: Sequence[Operation], *, is_raised: bool) -> Iterator[After]:
         """Wait for what is stamped and inked on it, and where it goes; what is raised waits for the inside as well."""
@@ -240,19 +287,6 @@ class _Maker:
     def _surface_of(self, one: Operation) -> str:
         piece = self._work.card.find(one.pieces[0]) if one.pieces else None
         return piece.on if isinstance(piece, Impression | Wash) else ""
-
-
-def _trims(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:
-    """Cut at the card's edge from the back, when it is glued."""
-    for side in sides:
-        names = name_pieces(side.work)
-        prefix = side.prefix
-        for piece in side.work.card.pieces:
-            key = f"{prefix}glue {piece.id}"
-            if piece.trim_to == CARD_EDGE and any(one.key == key for one in found):
-                after = (After(key, "glued with its end over the edge, turned over, cut along the card"),)
-                words = f"Turn the card over and cut the {names[piece.id]} off along its edge"
-                yield Operation(f"{prefix}trim {piece.id}", "trim", words, (piece.id,), TRIM_MIN, "scissors", after)
 
 
 def _set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:

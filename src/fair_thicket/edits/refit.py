@@ -49,6 +49,8 @@ def refit(
     if fold is not None:
         fields["fold"] = fold
     card: Card = msgspec.structs.replace(old, **fields)
+    if card.panel != old.panel and old.assembly.shortened_mm:  # it was cut for the old front
+        card = msgspec.structs.replace(card, assembly=msgspec.structs.replace(card.assembly, shortened_mm=0.0))
     if card.panel == old.panel:
         return Refit(msgspec.structs.replace(work, card=card), ())
     made = msgspec.structs.replace(card, pieces=_lay_anew(work, card))

@@ -33,6 +33,8 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
         Liquid glue holds after so long.
     vellum_min, gloss_min : float
         Vellum dries under weight; glossy drops and glue dry flat.
+    shortened_mm : float
+        So much longer is the base cut than it ends: it is trimmed when the front is finished.
     order : tuple of (str, str)
         Keys of steps of which the maker wants the first before the second.
     """
@@ -46,4 +48,5 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
     hold_min: Minutes = 5.0
     vellum_min: Minutes = 15.0
     gloss_min: Minutes = 240.0
+    shortened_mm: Annotated[float, msgspec.Meta(ge=0, le=300)] = 0.0
     order: Annotated[tuple[tuple[Step, Step], ...], msgspec.Meta(max_length=200)] = ()

@@ -28,8 +28,9 @@ from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
+from fair_thicket.edits.shortening import shorten_base
 from fair_thicket.model.card import Work, sides_of
-from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.pieces import Panel, PaperPiece
 
 DELAY_MS = 200
 MOST_LIFT_MM = 9.6
@@ -194,6 +195,7 @@ class AssemblyStation(Pane):
         return [
             Record("at-table", "View", "Make the card at the table", "Ctrl+T", self.go_to_table, self._is_planned),
             Record("assembly-rules", "Card", "Foam, glue and drying …", "", self.ask_rules),
+            Record("shorten", "Card", "Shorten the base to equal borders", "", self.shorten, self._has_panel),
         ]
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
@@ -209,6 +211,13 @@ class AssemblyStation(Pane):
             self._session.edit(
                 "say how it is glued", lambda work: edits.set_card(work, assembly=rules_of(values, work.card.assembly))
             )
+
+    def _has_panel(self) -> bool:
+        return any(isinstance(piece, Panel) for piece in self._session.work.card.pieces)
+
+    def shorten(self) -> None:
+        """Shorten the base so that the borders round its panel are equal; it is trimmed last."""
+        self._session.edit("shorten the base", shorten_base)
 
     def _is_planned(self) -> bool:
         return self.made is not None and bool(self.made.schedule.steps)
