@@ -92,19 +92,23 @@ def test_a_rim_outside_foretells_its_halo_and_the_remedy_takes_it_back(window: M
     assert window.session.work.card.mask_rim_mm == -0.05
 
 
-def test_the_rehearsal_runs_from_bare_paper_to_the_scene(window: MainWindow) -> None:
+def test_the_rehearsal_runs_from_bare_paper_to_the_card(window: MainWindow, qtbot: QtBot) -> None:
     window.menu_actions.rehearse()
     assert window.here == REHEARSAL
     station, outcome = window.panes["rehearsal"], window.session.outcome
     station._stop()
-    assert (station.slider.minimum(), station.slider.maximum()) == (0, 2 * len(outcome.plan.presses) + 1)
+    qtbot.waitUntil(lambda: not station.lander.is_busy and station._landing is not None, timeout=60_000)
+    landed, presses = station._landing.landing, 2 * len(outcome.plan.presses)
+    assert (station.slider.minimum(), station.slider.maximum()) == (0, presses + len(landed.pieces))
     station.slider.setValue(0)
     assert station._words.text() == "Bare paper"
     station.slider.setValue(3)
     assert station._words.text() == "Masks laid for press 2"
     assert station.view._masks
+    station.slider.setValue(presses + 1)
+    assert station._words.text() == f"Colour the {window.session.names[landed.pieces[0]]}"
     station.slider.setValue(station.slider.maximum())
-    assert station._words.text() == "Coloured and glued on: the finished card"
+    assert station._words.text() == f"Colour the {window.session.names[landed.pieces[-1]]}: the finished card"
     click(button_that_says(station, "as composed"))
     assert station._words.text() == "The scene as composed"
 

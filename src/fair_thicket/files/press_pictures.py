@@ -10,13 +10,22 @@ from fair_thicket.model.errors import StorageError
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 
 
-def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper, *, is_finished: bool = False) -> list[str]:
+def write_frames(
+    folder: str | Path,
+    papers: Sequence[Paper],
+    scene: Paper,
+    *,
+    is_finished: bool = False,
+    landed: Sequence[Paper] = (),
+) -> list[str]:
     """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the rehearsal's pictures.
 
     Parameters
     ----------
     is_finished : bool
         Whether the last picture is of the finished card: it is written as `finished.png`.
+    landed : sequence of pictures
+        The card after each piece has landed, with shadows: `land-01.png` and on.
 
     Raises
     ------
@@ -27,6 +36,8 @@ def write_frames(folder: str | Path, papers: Sequence[Paper], scene: Paper, *, i
     frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(papers)]
     if is_finished:
         frames[-1] = ("finished.png", frames[-1][1])
+    at = len(frames) - int(is_finished)
+    frames[at:at] = [(f"land-{number:02d}.png", paper) for number, paper in enumerate(landed, 1)]
     for name, paper in [*frames, ("scene.png", scene)]:
         write_whole(place / name, encode_png(paper, REHEARSAL_DPI))
     return [name for name, _ in frames]

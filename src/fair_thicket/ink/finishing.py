@@ -4,7 +4,8 @@ The pressed sheets come from the rehearsal, with whatever went wrong on them; on
 the painter's own hand. Held against the composed picture, the outcome shows what the stamping alone cannot.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -14,7 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from fair_thicket.ink.ground import put
 from fair_thicket.ink.inking import Ink, carriers_of, to_levels
 from fair_thicket.ink.overlay import lay_over
-from fair_thicket.ink.painting import Painter, Picture
+from fair_thicket.ink.painting import PLAIN, Floats, Look, Painter, Picture, Window
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Impression, PaperPiece, Piece, Wash, is_glued
@@ -45,10 +46,35 @@ def finish(
     -------
     (rows, columns, 3) uint8
     """
+    canvas = None
+    for done in finish_by_steps(work, pictures, pressed, composed, inks, dpi=dpi):
+        canvas = done.canvas
+    return pressed if canvas is None else to_levels(canvas)
+
+
+class Done(NamedTuple):
+    """One image coloured, or one piece glued on: the canvas, (rows, columns, 3) float32, and where it has changed."""
+
+    leaf: Leaf
+    canvas: Floats
+    window: Window
+
+
+def finish_by_steps(
+    work: Work,
+    pictures: Mapping[str, bytes],
+    pressed: Picture,
+    composed: Picture,
+    inks: Mapping[str, Ink],
+    *,
+    dpi: float,
+    look: Look = PLAIN,
+) -> Iterator[Done]:
+    """Colour and glue what was pressed, leaf by leaf from the back; see `finish`. The canvas is one and the same."""
     if not any(map(_comes_after_pressing, work.card.pieces)):
-        return pressed
+        return
     sheet = np.asarray(pressed, np.float32) / np.float32(255)
-    painter = Painter(work, pictures, pressed.shape[:2], dpi / MM_PER_INCH)
+    painter = Painter(work, pictures, pressed.shape[:2], dpi / MM_PER_INCH, look)
     painter.canvas = sheet.copy()
     carriers = {leaf.piece.id for leaf in carriers_of(work)}
     by_id = {piece.id: piece for piece in work.card.pieces}
@@ -56,11 +82,13 @@ def finish(
     for number, leaf in enumerate(painter.leaves):
         piece = leaf.piece
         if isinstance(piece, Impression):
-            if piece.is_coloured and not _is_on_veil(piece, by_id):
-                _colour_in(painter, leaf, piece, _left_to_colour(painter.leaves[number:]), inks)
+            if not piece.is_coloured or _is_on_veil(piece, by_id):
+                continue
+            _colour_in(painter, leaf, piece, _left_to_colour(painter.leaves[number:]), inks)
         elif isinstance(piece, Wash):
             continue  # pressed and laid already
         elif piece.id in carriers:
+            painter.shade(leaf)
             window, inside = painter.cover(leaf.area)
             put(painter.canvas[window], sheet[window], inside)
             painter.draw_own(leaf, window, inside)
@@ -70,7 +98,7 @@ def finish(
                 window, inside = painter.cover(leaf.area)
                 seen = np.asarray(composed[window], np.float32) / np.float32(255)
                 put(painter.canvas[window], seen, inside)
-    return to_levels(painter.canvas)
+        yield Done(leaf, painter.canvas, painter.reach(leaf))
 
 
 def _comes_after_pressing(piece: Piece) -> bool:

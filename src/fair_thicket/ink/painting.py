@@ -240,8 +240,7 @@ class Painter:
         piece = leaf.piece
         if not isinstance(piece, PaperPiece):
             return
-        if self.look.shadows:
-            self._shade(leaf, piece)
+        self.shade(leaf)
         paper = channels((piece.colour or WHITE) if self.look.colours else WHITE)
         self._paper[piece.id] = paper
         view = self.canvas[window]
@@ -312,9 +311,20 @@ class Painter:
         laid = np.where(inside, print_picture(passing, size_mm, place, window, self.px), np.float32(1.0))
         lay_ink(self.canvas[window], laid, ink or INK, _tone(ink or INK), is_opaque=is_opaque)
 
-    def _shade(self, leaf: Leaf, piece: PaperPiece) -> None:
-        """Darken what lies to the lower right of a raised piece, by its height."""
-        right, reach = shadow_of(piece)
+    def reach(self, leaf: Leaf) -> Window:
+        """Give the window that a leaf changes when it is laid, its shadow with it where shadows are pictured."""
+        area: BaseGeometry = leaf.area
+        if self.look.shadows and isinstance(leaf.piece, PaperPiece):
+            right, down = shadow_of(leaf.piece)
+            left, top, far, low = area.bounds if not area.is_empty else (0.0, 0.0, 0.0, 0.0)
+            area = shapely.box(left - SOFT_MM, top - SOFT_MM, far + right + down + 1, low + 2 * down + 1)
+        return self.cover(area)[0]
+
+    def shade(self, leaf: Leaf) -> None:
+        """Darken what lies to the lower right of a raised piece, by its height, where shadows are pictured."""
+        if not self.look.shadows or not isinstance(leaf.piece, PaperPiece):
+            return
+        right, reach = shadow_of(leaf.piece)
         shadow = shapely.affinity.translate(leaf.area, right, reach)
         window, dark = self.cover(shapely.difference(shadow, leaf.sheet))
         if dark.any():

@@ -1,6 +1,7 @@
 """The order of stamping: presses, masks to cut, and the rehearsal that proves them."""
 
 from fair_thicket.masks.judging import judge
+from fair_thicket.masks.landing import Landing, land, last_on_table
 from fair_thicket.masks.mix import Mix, find_mix
 from fair_thicket.masks.pins import Refused, plan_with_pins
 from fair_thicket.masks.planning import plan, plan_problem
@@ -14,6 +15,7 @@ from fair_thicket.model.steps import Step
 
 __all__ = [
     "Cost",
+    "Landing",
     "Mix",
     "Price",
     "Problem",
@@ -25,6 +27,8 @@ __all__ = [
     "cost_of",
     "find_mix",
     "judge",
+    "land",
+    "last_on_table",
     "list_slips",
     "list_steps",
     "plan",

@@ -183,7 +183,9 @@ def rehearse(options: argparse.Namespace) -> int:
         plan, _ = engine.plan_with_pins(work)
         made = engine.rehearse(work, pictures, plan)
         folder = options.out if side == "front" else options.out / side
-        frames = write_frames(folder, list(made.papers), made.scene, is_finished=made.is_finished)
+        landing = engine.land(work, pictures, plan, made)
+        landed = list(landing.papers)[1:]
+        frames = write_frames(folder, list(made.papers), made.scene, is_finished=made.is_finished, landed=landed)
         documents[side] = {
             "presses": plan.press_count,
             "equal": not made.differences,
@@ -200,6 +202,7 @@ def rehearse(options: argparse.Namespace) -> int:
                 for one in made.differences
             ],
             "frames": frames,
+            "landed": [{"piece": key, "how": how} for key, how in zip(landing.pieces, landing.kinds, strict=True)],
         }
         if not options.json:
             print(f"{plan.press_count} presses of the {side} rehearsed; pictures in {folder}")

@@ -1,26 +1,33 @@
 """Rehearsal: the plan performed step by step on simulated paper, and held against the scene as composed."""
 
-from collections.abc import Mapping
+from typing import NamedTuple
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QColor, QHideEvent
+from PySide6.QtGui import QColor, QHideEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.frame.station import Pane, State
 from fair_thicket.desk.parts.controls import Choices, Column, Hint, button, card_frame, ground, head_row, label
 from fair_thicket.desk.parts.panel_view import PanelView
+from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
+from fair_thicket.masks import Landing, land, last_on_table
 from fair_thicket.masks.sheet_pictures import picture_difference
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Impression, is_glued
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.tolerance import OUTLINE_MM, SLIGHT_MM
 from fair_thicket.shape.outline import to_rings
 
 PLAY_MS = 900
+MOST_LISTED = 12
+LANDS = {
+    "colour": "Colour the {}",
+    "glue": "Glue on the {}",
+    "thread": "Bring the {} to its place",
+    "stamp": "Stamp the {} by hand",
+}
 LOOKS = ("as rehearsed", "as composed", "what differs")
 REHEARSED, COMPOSED, DIFFERENT = range(3)
 KINDS = {
@@ -32,14 +39,21 @@ KINDS = {
 }
 
 
+class _Landed(NamedTuple):
+    outcome: Outcome
+    landing: Landing
+
+
 class RehearsalStation(Pane):
     """Plays the presses.
 
     Attributes
     ----------
     slider : QSlider
-        0 is bare paper; an odd place shows the masks laid for a press, the next one what it printed. The last place
-        shows the finished card, where anything is coloured or glued on.
+        0 is bare paper; an odd place shows the masks laid for a press, the next one what it printed. Behind them
+        everything that is coloured or glued on lands, piece by piece; the last place shows the finished card.
+    lander : Worker
+        Pictures the landing while the station is looked at.
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -59,6 +73,10 @@ class RehearsalStation(Pane):
         row.setSpacing(0)
         row.addWidget(self._left(), 1)
         row.addWidget(self._right())
+        self._landing: _Landed | None = None
+        self.lander = Worker(self)
+        self.lander.done.connect(self._take_landing)
+        self.lander.failed.connect(session.said)
         session.outcomeChanged.connect(self.refresh)
         self.refresh()
 
@@ -154,8 +172,7 @@ class RehearsalStation(Pane):
         """Show the newest rehearsal, at its end."""
         outcome = self._session.outcome
         self._list.clear()
-        presses = len(outcome.plan.presses) if outcome else 0
-        places = 2 * presses + int(outcome.rehearsal.is_finished) if outcome else 0
+        places = self._places(outcome) if outcome else 0
         self.slider.blockSignals(True)
         at_end = self.slider.value() >= self.slider.maximum()
         self.slider.setRange(0, places)
@@ -170,10 +187,45 @@ class RehearsalStation(Pane):
         else:
             self._show_verdict(outcome)
         self._show_step()
+        self._ask_landing()
+
+    def _places(self, outcome: Outcome) -> int:
+        """How far the slider goes: twice for each press by platform or ink, once for what lands, when that is known."""
+        landing = self._landing_of(outcome)
+        landed = len(landing.pieces) if landing is not None else int(outcome.rehearsal.is_finished)
+        return 2 * last_on_table(outcome.plan) + landed
+
+    def _landing_of(self, outcome: Outcome) -> Landing | None:
+        known = self._landing
+        return known.landing if known is not None and known.outcome is outcome else None
+
+    def _ask_landing(self) -> None:
+        """Have the landing pictured, when it is looked at."""
+        outcome = self._session.outcome
+        if outcome is None or not self.isVisible() or self._landing_of(outcome) is not None:
+            return
+        known, pictures = outcome, dict(self._session.pictures)
+        self.lander.ask_stoppable(
+            lambda go_on: _Landed(known, land(known.work, pictures, known.plan, known.rehearsal, go_on=go_on))
+        )
+
+    def _take_landing(self, landed: "_Landed") -> None:
+        if landed.outcome is self._session.outcome:
+            self._landing = landed
+            self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._ask_landing()
+
+    def close_workers(self) -> None:
+        """Give up picturing."""
+        self.lander.close()
 
     def _show_verdict(self, outcome: Outcome) -> None:
         differences = outcome.rehearsal.differences
-        self._facts.setText(f"{outcome.plan.press_count} presses on simulated paper at 300 dpi")
+        presses = outcome.plan.press_count
+        self._facts.setText(f"{presses} press{'es' * (presses != 1)} on simulated paper at 300 dpi")
         if not differences:
             what = "finished card" if outcome.rehearsal.is_finished else "last press"
             self._verdict.setText(f"The {what} equals the composed scene: no line too many, none missing.")
@@ -216,28 +268,42 @@ class RehearsalStation(Pane):
             self.view.show_paper(picture_difference(rehearsal.papers[-1], rehearsal.scene), panel)
             self.view.show_layers(marks=_marks(outcome))
             self._words.setText("Berry: ink too much · blue: ink that is missing")
-        elif step > 2 * len(outcome.plan.presses):
-            self.view.show_paper(rehearsal.papers[-1], panel)
-            self.view.show_layers(marks=_marks(outcome))
-            self._words.setText("Coloured and glued on: the finished card")
-            after = [told.words for told in outcome.steps if told.press >= len(outcome.plan.presses)]
-            self._list_steps([*after, *_finishing(outcome.work, self._session.names)])
+        elif step > 2 * last_on_table(outcome.plan):
+            self._show_landing(outcome, step - 2 * last_on_table(outcome.plan))
         else:
             self._show_press(outcome, step)
+
+    def _show_landing(self, outcome: Outcome, number: int) -> None:
+        """Show the card after so much has landed on it."""
+        landing, names = self._landing_of(outcome), self._session.names
+        is_last = self.slider.value() == self.slider.maximum()
+        paper = outcome.rehearsal.papers[-1] if landing is None else landing.papers[number]
+        self.view.show_paper(paper, outcome.work.card.panel)
+        self.view.show_layers(marks=_marks(outcome) if is_last else [])
+        if landing is None:
+            self._words.setText("Coloured and glued on: the finished card")
+            return
+        told = [
+            LANDS[kind].format(names.get(key, key))
+            for key, kind in zip(landing.pieces[:number], landing.kinds[:number], strict=True)
+        ]
+        self._words.setText(f"{told[-1]}: the finished card" if is_last else told[-1])
+        first = max(0, number - MOST_LISTED)
+        self._list_steps(told[first:], first)
 
     def _show_press(self, outcome: Outcome, step: int) -> None:
         """Show the sheet with masks laid for a press (odd steps), or after it."""
         rehearsal, press = outcome.rehearsal, (step - 1) // 2
         self.view.show_paper(rehearsal.papers[press if step % 2 else press + 1], outcome.work.card.panel)
-        areas = rehearsal.masking.during(press) if step and press < len(outcome.plan.presses) else ()
+        areas = rehearsal.masking.during(press) if step and press < last_on_table(outcome.plan) else ()
         last = step == self.slider.maximum()
         rings = [] if last else [ring for area in areas for ring in to_rings(area.simplify(OUTLINE_MM))]
         self.view.show_layers(masks=rings, marks=_marks(outcome) if last else [])
         self._words.setText(self._tell(step, press, last=last))
         self._list_steps([told.words for told in outcome.steps if step and told.press == press])
 
-    def _list_steps(self, steps: list[str]) -> None:
-        for number, words in enumerate(steps, 1):
+    def _list_steps(self, steps: list[str], before: int = 0) -> None:
+        for number, words in enumerate(steps, before + 1):
             self._steps.box.addWidget(label(f"{number}.  {words}", wrap=True))
 
     def _tell(self, step: int, press: int, *, last: bool) -> str:
@@ -252,15 +318,6 @@ class RehearsalStation(Pane):
         if last:
             return f"{what} made{where}, masks off"
         return f"Masks laid for {what[:1].lower()}{what[1:]}" if step % 2 else f"{what} made{where}"
-
-
-def _finishing(work: Work, names: Mapping[str, str]) -> list[str]:
-    """Say what is done last: images that are coloured flat, everything glued on from the back to the front."""
-    flat = (one for one in work.card.pieces if isinstance(one, Impression) and one.colour and not one.colouring)
-    coloured = [names[piece.id] for piece in flat]
-    glued = [names[piece.id] for piece in work.card.pieces if is_glued(piece)]
-    told = [f"Colour {', '.join(coloured)}"] if coloured else []
-    return told + [f"Glue on the {name}" for name in glued]
 
 
 def _marks(outcome: Outcome) -> list[tuple[Ring, QColor]]:
