@@ -9,8 +9,10 @@ from fair_thicket.assembly.foam import FoamPlan, GoOn, plan_foam
 from fair_thicket.assembly.glue import GluePlan, plan_glue
 from fair_thicket.assembly.heights import Heights, Rest, find_heights
 from fair_thicket.assembly.post import ASK, weigh_post
+from fair_thicket.assembly.tucks import find_tucks
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.shape.paper import window_area
 
 HIGHER_MM = 0.2
@@ -33,6 +35,7 @@ def judge(work: Work, *, go_on: GoOn = lambda: True) -> list[Finding]:
         *_unbacked(heights, foam, names),
         *_above_its_frame(work, heights, names),
         *_loose(glue, names),
+        *_tucks(work, heights, foam, glue, names),
         *_post(work, heights, foam, glue),
     ]
     return [msgspec.structs.replace(one, station="assembly") for one in found]
@@ -119,6 +122,31 @@ def _loose(glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
             "it, or foam under it.",
             0.0, "mm2", (key,),
         )  # fmt: skip
+
+
+def _tucks(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
+    """Tell what cannot be slid in where the maker wants it; it is glued first then."""
+    for one in find_tucks(work, heights, foam, glue):
+        if not one.because:
+            continue
+        upper = work.card.find(one.under)
+        can_free = isinstance(upper, PaperPiece) and upper.glue == "all" and one.depth_mm > 0
+        yield Finding(
+            "no-tuck",
+            Weight.CAUTION,
+            f"The {names[one.piece]} cannot be slid in under the {names[one.under]}",
+            f"{one.because[:1].upper()}{one.because[1:]}. It is glued first, as usual; or let what lies over it be "
+            "glued along its foot only.",
+            one.depth_mm,
+            "mm",
+            (one.piece, one.under),
+            remedy=Remedy(
+                f"Glue the {names[one.under]} along its foot",
+                (msgspec.structs.replace(upper, glue="foot", lift_mm=0.0),),
+            )
+            if can_free
+            else None,
+        )
 
 
 def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan) -> Iterator[Finding]:

@@ -1,5 +1,6 @@
 """One operation, and what comes before it."""
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 
@@ -35,3 +36,32 @@ class Operation(NamedTuple):
     minutes: float
     tool: str
     after: tuple[After, ...] = ()
+
+
+def join_operations(operations: Sequence[Operation], first: str, then: str) -> list[Operation]:
+    """Make one operation of two that are done in one go; it keeps the first's key, and waits for what either waits for.
+
+    Operations that waited for the second wait for both. Unknown keys, and one of them twice, change nothing.
+    """
+    known = {one.key: one for one in operations}
+    if first not in known or then not in known or first == then:
+        return list(operations)
+    one, other = known[first], known[then]
+    edges = {edge.key: edge for edge in (*other.after, *one.after) if edge.key not in {first, then}}
+    both = one._replace(
+        words=f"{one.words}. At once: {other.words[:1].lower()}{other.words[1:]}",
+        pieces=(*one.pieces, *other.pieces),
+        minutes=round(one.minutes + other.minutes, 2),
+        after=tuple(edges.values()),
+    )
+    moved = []
+    for each in operations:
+        if each.key == first:
+            moved.append(both)
+        elif each.key != then:
+            after = {
+                (first if edge.key == then else edge.key): edge._replace(key=first if edge.key == then else edge.key)
+                for edge in each.after
+            }
+            moved.append(each._replace(after=tuple(after.values())))
+    return moved

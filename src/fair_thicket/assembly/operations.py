@@ -15,7 +15,7 @@ from typing import NamedTuple
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
-from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.assembly.operation import After, Operation, join_operations
 from fair_thicket.assembly.surface_steps import PART_MIN, PLAIN, drying_of, join, list_surface_steps
 from fair_thicket.assembly.trimming import (
     CUT_THEN_GLUED,
@@ -26,15 +26,18 @@ from fair_thicket.assembly.trimming import (
     list_trims,
     shorten,
 )
+from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
 from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import Cutout, Embellishment, Impression, PaperPiece, Wash
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.units import say_length
 
 STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
 """A strip of foam, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
 
+SLID_IN = "it is slid in under what is on the card already, whose edge is still free"
 BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
 
 
@@ -110,6 +113,7 @@ class _Maker:
         self._prefix = side.prefix
         self._found: list[Operation] = []
         self._trims = find_trims(side.work, side.heights)
+        self._slides = order_of_tucks(side.work, find_tucks(side.work, side.heights, side.foam, side.glue))
 
     def list(self) -> list[Operation]:
         """List them: images, cutting, ink on surfaces, gluing from the back forward."""
@@ -118,6 +122,7 @@ class _Maker:
         self._presses()
         self._lay_out()
         self._glues()
+        self._join_windows()
         self._found += list_trims(self._work, self._trims, self._prefix, self._found)
         self._by_hand()
         return self._found
@@ -212,6 +217,7 @@ class _Maker:
             after.append(After(self._key("lay out"), "the dry layout comes before anything is glued"))
         after += self._after_what_lies_under(rest, is_raised=bool(strips))
         after += self._after_trims(rest, is_raised=bool(strips))
+        after += self._after_tucks(rest)
         after += self._after_pressing(rest, pressed, is_raised=bool(strips))
         told = []
         if strips:
@@ -221,16 +227,30 @@ class _Maker:
             width = f" {glue.tape_mm:g} mm" if glue.tape_mm else ""
             told.append(f"{glue.kind}{width}, {BECAUSE[glue.kind]}")
         how = f"Glue the {self._names[piece.id]} on: {'; '.join(told)}"
+        how = f"{how}{self._say_tucks(piece.id)}"
         words = how if told else f"Lay the {self._names[piece.id]} on; nothing is left to glue it by"
         minutes = self._rates.glue_min + STRIP_MIN * len(strips)
         tool = "foam" if strips else "tape" if glue is not None and glue.kind == "tape" else "glue"
         key = self._key(f"glue {piece.id}")
         return Operation(key, "glue", words, (piece.id,), round(minutes, 2), tool, tuple(after))
 
+    def _say_tucks(self, key: str) -> str:
+        """Say under what a piece is slid, how deep and by which edge."""
+        unit = self._work.card.unit
+        told = [
+            f"slide it {say_length(one.depth_mm, unit)} in under the {one.edge} edge of the {self._names[one.under]}"
+            f"{', while its glue is young' if one.in_window else ', which is not glued there'}"
+            for one in self._slides.tucks
+            if one.piece == key
+        ]
+        return f"; {'; '.join(told)}" if told else ""
+
     def _after_what_lies_under(self, rest: Rest, *, is_raised: bool) -> Iterator[After]:
         """Wait for all that lies under it; foam is pressed on when its ground holds."""
         for key in dict.fromkeys(one.partition("~")[0] for one in rest.under):
-            if self._trims.is_cut_with(rest.piece.id, key):
+            if self._slides.skips(key, rest.piece.id):
+                continue
+            if self._trims.is_cut_with(rest.piece.id, key) or self._slides.is_on(rest.piece.id, key):
                 yield After(self._key(f"cut {key}"), "the panel is cut before a scene is glued on it")
             elif key != rest.piece.id and self._has(self._key(f"glue {key}")):
                 wait = self._work.card.assembly.hold_min if is_raised and key == rest.piece.on else 0.0
@@ -248,6 +268,15 @@ class _Maker:
         for other in trims.flat_at_edge if is_raised else ():
             yield After(self._key(f"trim {other}"), TRIMMED_THEN_RAISED)
 
+    def _after_tucks(self, rest: Rest) -> Iterator[After]:
+        """Wait for what it is slid in under, and for what it carries."""
+        hold = self._work.card.assembly.hold_min
+        for tuck in self._slides.tucks:
+            if tuck.piece == rest.piece.id:
+                yield After(self._key(f"glue {tuck.under}"), SLID_IN, 0.0 if tuck.in_window else hold)
+        for key in self._slides.carried.get(rest.piece.id, ()):
+            yield After(self._key(f"glue {key}"), "glued on what is slid in before it is slid in")
+
     def _after_pressing(self, rest: Rest, pressed: Sequence[Operation], *, is_raised: bool) -> Iterator[After]:
         """Wait for what is stamped and inked on it, and where it goes; what is raised waits for the inside as well."""
         piece = rest.piece
@@ -263,6 +292,14 @@ class _Maker:
         for one in self._inside if is_raised else ():
             if one.kind in {"press", "ink", "stamp"}:
                 yield After(one.key, "the inside is stamped before the front gets its height")
+
+    def _join_windows(self) -> None:
+        """Make one operation of a piece and what is slid in under it while its glue is young: nothing comes between."""
+        for tuck in self._slides.tucks:
+            if tuck.in_window:
+                self._found = join_operations(
+                    self._found, self._key(f"glue {tuck.under}"), self._key(f"glue {tuck.piece}")
+                )
 
     def _by_hand(self) -> None:
         """Stamp by hand beside what is glued, when all of it holds and what is inked there is dry."""

@@ -114,6 +114,7 @@ def _paper_fields(piece: PaperPiece) -> list[Field]:
         Field("translucent", "Vellum", "choice", int(piece.translucent), YES_NO),
         Field("layers", "Glued up from", "count", piece.layers),
         Field("glue", "Glued", "choice", GLUE.index(piece.glue), ("all over", "along its foot", "at one point")),
+        Field("slides_in", "Slid in later", "choice", int(piece.slides_in), YES_NO),
         Field("foam", "Foam", "choice", FOAM.index(piece.foam), ("under all of it", "only where it would hang")),
     ]
 
@@ -126,6 +127,7 @@ CHOICES: dict[str, tuple[object, ...]] = {
     "foam": FOAM,
     "flipped": (False, True),
     "translucent": (False, True),
+    "slides_in": (False, True),
 }
 
 

@@ -124,6 +124,8 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         How many equal cuts are glued up.
     glue : str
         ``all``, or only along its ``foot`` or at one ``point``: the rest stays free for tucking.
+    slides_in : bool
+        It is slid in under what lies over it when that is on the card already.
     translucent : bool
         Vellum: what is behind shows through.
     pattern : str
@@ -137,6 +139,7 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     foam: Literal["all", "part"] = "all"
     layers: Annotated[int, msgspec.Meta(ge=1, le=12)] = 1
     glue: Literal["all", "foot", "point"] = "all"
+    slides_in: bool = False
     translucent: bool = False
     pattern: str = ""
     pattern_turn: QuarterTurn = 0

@@ -1,0 +1,119 @@
+"""What is slid in under what is glued already: depth, edge, window and whether it goes, by hand (common practice)."""
+
+import msgspec
+import pytest
+
+from fair_thicket.assembly import judge
+from fair_thicket.assembly.operation import After, Operation, join_operations
+from fair_thicket.assembly.planning import Assembly, plan_assembly, plan_side
+from fair_thicket.assembly.tucks import Tuck, find_tucks
+from fair_thicket.masks import plan_with_pins
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.pieces import Cutout, Form, Panel
+from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.stash import Stash
+from making import stamp
+
+BACK = Cutout("b", "toad", 60, 50, margin_mm=0.0, slides_in=True)
+"""A square of 20 mm from x 50 to 70; its right 8 mm lie under what begins at x = 62."""
+
+
+def card_of(*pieces: object) -> Work:
+    return Work(Card(pieces=pieces), Stash((stamp("toad", 20.0), stamp("snail", 30.0))))  # type: ignore[arg-type]
+
+
+def front(**more: object) -> Cutout:
+    return Cutout("f", "snail", 77, 50, margin_mm=0.0, **more)  # type: ignore[arg-type]
+
+
+def tucks_of(work: Work) -> tuple[Tuck, ...]:
+    side = plan_side("front", work, MaskPlan())
+    return find_tucks(work, side.heights, side.foam, side.glue)
+
+
+def planned(work: Work) -> Assembly:
+    return plan_assembly([("front", work, plan_with_pins(work)[0])])
+
+
+def test_under_an_edge_that_is_left_free_it_slides_at_any_time() -> None:
+    """The front one is glued 8 mm along its foot, y 57 to 65; what slides in ends at y = 60: glue is in its way."""
+    (tuck,) = tucks_of(card_of(BACK, front(glue="point")))
+    assert (tuck.depth_mm, tuck.opening_mm, tuck.edge) == (8.0, 20.0, "left")
+    assert not tuck.in_window
+    assert not tuck.because
+    higher = msgspec.structs.replace(BACK, y=46.0)
+    assert not tucks_of(card_of(higher, front(glue="foot")))[0].because
+    assert "along its foot" in tucks_of(card_of(BACK, front(glue="foot")))[0].because
+
+
+def test_it_is_glued_after_what_lies_over_it_when_that_holds() -> None:
+    work = card_of(BACK, front(glue="point"))
+    made = planned(work)
+    start = {one.operation.key: one.start_min for one in made.schedule.steps}
+    end = {one.operation.key: one.end_min for one in made.schedule.steps}
+    assert start["glue b"] >= end["glue f"] + work.card.assembly.hold_min - 1e-6
+    words = next(one.words for one in made.operations if one.key == "glue b")
+    assert "under the left edge of the snail" in words
+    assert "not glued there" in words
+    usual = planned(card_of(msgspec.structs.replace(BACK, slides_in=False), front(glue="point")))
+    start = {one.operation.key: one.start_min for one in usual.schedule.steps}
+    assert start["glue b"] < start["glue f"]
+
+
+def test_while_glue_is_young_both_are_done_in_one_go() -> None:
+    work = card_of(BACK, front())
+    (tuck,) = tucks_of(work)
+    assert tuck.in_window
+    made = planned(work)
+    both = next(one for one in made.operations if one.key == "glue f")
+    assert both.pieces == ("f", "b")
+    assert "At once" in both.words
+    assert "young" in both.words
+    assert not any(one.key == "glue b" for one in made.operations)
+
+
+@pytest.mark.parametrize(
+    ("pieces", "why"),
+    [
+        ((BACK, front(lift_mm=1.6)), "foam"),
+        ((BACK, Panel("f", Form("rectangle", 40, 40), 82, 50)), "tape"),
+        ((BACK, Panel("f", Form("rectangle", 80, 80), 60, 50, glue="point")), "wholly under"),
+        ((BACK, front(), Cutout("g", "toad", 42, 50, margin_mm=0.0, glue="point")), "holds before"),
+    ],
+)
+def test_what_does_not_go_is_told_and_glued_first(pieces: tuple[object, ...], why: str) -> None:
+    work = card_of(*pieces)
+    assert any(why in one.because for one in tucks_of(work))
+    told = [one for one in judge(work) if one.code == "no-tuck"]
+    assert any(why in one.text for one in told)
+    start = {one.operation.key: one.start_min for one in planned(work).schedule.steps}
+    assert start["glue b"] < start["glue f"]
+
+
+def test_the_remedy_lets_it_slide() -> None:
+    raised = card_of(msgspec.structs.replace(BACK, y=44.0), front(lift_mm=1.6))
+    (told,) = [one for one in judge(raised) if one.code == "no-tuck"]
+    assert told.remedy is not None
+    freed = card_of(msgspec.structs.replace(BACK, y=44.0), *told.remedy.pieces)
+    assert not [one for one in judge(freed) if one.code == "no-tuck"]
+
+
+def test_what_a_sliding_piece_carries_is_glued_on_it_before() -> None:
+    on_it = Panel("c", Form("rectangle", 6, 6), 55, 50, on="b")
+    start = {
+        one.operation.key: one.start_min for one in planned(card_of(BACK, on_it, front(glue="point"))).schedule.steps
+    }
+    assert start["glue c"] < start["glue b"]
+    assert start["glue f"] < start["glue b"]
+
+
+def test_two_operations_done_in_one_go_wait_for_what_either_waits_for() -> None:
+    def step(key: str, *after: str) -> Operation:
+        return Operation(key, "glue", f"Glue {key}", (key,), 1.0, "glue", tuple(After(one, "so") for one in after))
+
+    made = join_operations([step("a"), step("b"), step("f", "a"), step("s", "f", "b"), step("z", "s")], "f", "s")
+    assert [one.key for one in made] == ["a", "b", "f", "z"]
+    assert {edge.key for edge in made[2].after} == {"a", "b"}
+    assert made[2].minutes == 2.0
+    assert [edge.key for edge in made[3].after] == ["f"]
+    assert [one.key for one in join_operations(made, "f", "none")] == ["a", "b", "f", "z"]
