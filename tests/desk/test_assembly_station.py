@@ -9,14 +9,16 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.assembly.landing import landed_after, with_only
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.desk.assembly import station as assembly_station
+from fair_thicket.desk.assembly import assembly_actions
 from fair_thicket.desk.assembly.rules_form import fields_of
 from fair_thicket.desk.assembly.side_view import bars_at
 from fair_thicket.desk.assembly.station import AssemblyStation
 from fair_thicket.desk.assembly.table import AtTable
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.edits.pieces import set_card
 from fair_thicket.files.card_file import save_card
-from hands import click, settle
+from fair_thicket.model.pieces import Form, Panel
+from hands import answer_forms, click, settle
 
 Station = tuple[MainWindow, AssemblyStation]
 
@@ -166,6 +168,38 @@ def test_what_has_to_dry_is_waited_for_by_a_clock_that_needs_no_sound(at_assembl
     table.reject()
 
 
+def test_ticks_tell_the_makers_own_pace_and_it_is_used_when_asked(
+    at_assembly: Station, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window, station = at_assembly
+    assert station.made is not None
+    clock = [0.0]
+    table = AtTable(window.session, station.made, 0, now=lambda: clock[0])
+    while table.step is not None:
+        clock[0] += 2 * 60 * table.step.operation.minutes
+        QTest.keyClick(table, Qt.Key.Key_Space)
+    table.reject()
+    before = window.session.work.card.masking.rates
+    window.refresh()
+    notes = answer_forms(monkeypatch, use=0)
+    window.actions_of.by_key["pace"].trigger()
+    assert any("2.0 times as long as planned" in note for note in notes)
+    after = window.session.work.card.masking.rates
+    assert after.glue_min == pytest.approx(2 * before.glue_min)
+    assert after.careful_mm_per_min == pytest.approx(before.careful_mm_per_min / 2)
+    settle(qtbot, window.session)
+
+
+def test_the_base_is_shortened_from_the_menu(window: MainWindow, qtbot: QtBot) -> None:
+    session = window.session
+    panel = Panel("ground", Form("rectangle", 133.7, 90), 69.85, 54)
+    session.edit("a bare card", lambda work: set_card(work, pieces=(panel,)))
+    window.refresh()
+    window.actions_of.by_key["shorten"].trigger()
+    assert session.work.card.panel == pytest.approx((139.7, 96.0))
+    settle(qtbot, session)
+
+
 def test_the_picture_of_a_step_shows_what_is_on_the_card_by_then(at_assembly: Station) -> None:
     window, station = at_assembly
     assert station.made is not None
@@ -216,7 +250,7 @@ def test_tapes_and_drying_are_asked_for_and_taken(
         changed = {"widths": "10, 4 mm", "hold": 8, "foam_in": 3.0}
         return {field.key: changed.get(field.key, field.value) for field in fields}
 
-    monkeypatch.setattr(assembly_station, "ask", answer)
+    monkeypatch.setattr(assembly_actions, "ask", answer)
     window.actions_of.by_key["assembly-rules"].trigger()
     rules = window.session.work.card.assembly
     assert (rules.foam_widths, rules.hold_min, rules.foam_in_mm) == ((10.0, 4.0), 8.0, 3.0)
@@ -224,6 +258,6 @@ def test_tapes_and_drying_are_asked_for_and_taken(
     assert station.shown is not None
     assert {one.width_mm for one in station.shown.foam.strips} <= {10.0, 4.0, 2.0, 1.2}
     before = window.session.work
-    monkeypatch.setattr(assembly_station, "ask", lambda *_, **__: {**answer(None, "", fields_of(rules)), "widths": ","})
+    monkeypatch.setattr(assembly_actions, "ask", lambda *_, **__: {**answer(None, "", fields_of(rules)), "widths": ","})
     window.actions_of.by_key["assembly-rules"].trigger()
     assert window.session.work is before

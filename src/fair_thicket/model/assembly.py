@@ -14,6 +14,17 @@ Weight = Annotated[float, msgspec.Meta(gt=0, le=2000)]
 Step = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
 
 
+MOST_TOOK = 400
+
+
+class Took(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a step of a kind was planned to take, and really took, minutes for one card."""
+
+    kind: Annotated[str, msgspec.Meta(min_length=1, max_length=20)]
+    planned_min: Annotated[float, msgspec.Meta(gt=0, le=10_000)]
+    real_min: Minutes
+
+
 class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     """How a maker glues (defaults: common practice, but for thicknesses in the middle of what is usual).
 
@@ -37,6 +48,8 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
         So much longer is the base cut than it ends: it is trimmed when the front is finished.
     order : tuple of (str, str)
         Keys of steps of which the maker wants the first before the second.
+    took : tuple of Took
+        The newest last.
     """
 
     base_mm: Thickness = 0.35
@@ -50,3 +63,4 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
     gloss_min: Minutes = 240.0
     shortened_mm: Annotated[float, msgspec.Meta(ge=0, le=300)] = 0.0
     order: Annotated[tuple[tuple[Step, Step], ...], msgspec.Meta(max_length=200)] = ()
+    took: Annotated[tuple[Took, ...], msgspec.Meta(max_length=MOST_TOOK)] = ()

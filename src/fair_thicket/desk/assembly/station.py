@@ -11,9 +11,9 @@ from fair_thicket.assembly import Assembly, plan_assembly
 from fair_thicket.assembly.operations import Side
 from fair_thicket.assembly.own_order import forget_order, want_before
 from fair_thicket.assembly.post import ASK
+from fair_thicket.desk.assembly.assembly_actions import AssemblyActions
 from fair_thicket.desk.assembly.back_view import BackView
 from fair_thicket.desk.assembly.cut_view import CutView
-from fair_thicket.desk.assembly.rules_form import fields_of, rules_of
 from fair_thicket.desk.assembly.schedule_view import ScheduleView
 from fair_thicket.desk.assembly.side_view import SideView
 from fair_thicket.desk.assembly.table import AtTable
@@ -22,15 +22,13 @@ from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
 from fair_thicket.desk.parts.controls import Column, Hint, button, ground, head_row, label
-from fair_thicket.desk.parts.form import ask
 from fair_thicket.desk.parts.side_panes import SidePanes
 from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
-from fair_thicket.edits.shortening import shorten_base
 from fair_thicket.model.card import Work, sides_of
-from fair_thicket.model.pieces import Panel, PaperPiece
+from fair_thicket.model.pieces import PaperPiece
 
 DELAY_MS = 200
 MOST_LIFT_MM = 9.6
@@ -58,7 +56,7 @@ class AssemblyStation(Pane):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self._actions = session, AssemblyActions(self, session)
         self.made: Assembly | None = None
         self._of: Work | None = None
         self._step = 0
@@ -194,30 +192,13 @@ class AssemblyStation(Pane):
         """List what can be asked of the assembly."""
         return [
             Record("at-table", "View", "Make the card at the table", "Ctrl+T", self.go_to_table, self._is_planned),
-            Record("assembly-rules", "Card", "Foam, glue and drying …", "", self.ask_rules),
-            Record("shorten", "Card", "Shorten the base to equal borders", "", self.shorten, self._has_panel),
+            *self._actions.records,
         ]
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
         """Keep the actions up to date when the assembly is planned."""
         del menus
         self.planner.done.connect(lambda _: actions.refresh())
-
-    def ask_rules(self) -> None:
-        """Ask for tapes, distances and drying."""
-        rules, unit = self._session.work.card.assembly, self._session.work.card.unit
-        values = ask(self.window(), "Foam, glue and drying", fields_of(rules), unit=unit, done="Glue so")
-        if values is not None:
-            self._session.edit(
-                "say how it is glued", lambda work: edits.set_card(work, assembly=rules_of(values, work.card.assembly))
-            )
-
-    def _has_panel(self) -> bool:
-        return any(isinstance(piece, Panel) for piece in self._session.work.card.pieces)
-
-    def shorten(self) -> None:
-        """Shorten the base so that the borders round its panel are equal; it is trimmed last."""
-        self._session.edit("shorten the base", shorten_base)
 
     def _is_planned(self) -> bool:
         return self.made is not None and bool(self.made.schedule.steps)

@@ -1,5 +1,7 @@
 """At the table: one step at a time, large, with its picture, its clock, and one key onward."""
 
+import time
+from collections.abc import Callable
 from typing import NamedTuple
 
 from PySide6.QtCore import QTimer, Signal
@@ -9,6 +11,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.at_hand import AT_HAND, CAUTIONS
 from fair_thicket.assembly.landing import landed_after, with_only
+from fair_thicket.assembly.pace import note_time
 from fair_thicket.assembly.scheduling import Timed
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.controls import button, ground, label
@@ -44,9 +47,18 @@ class AtTable(QDialog):
 
     moved = Signal(int)
 
-    def __init__(self, session: Session, made: Assembly, index: int, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        session: Session,
+        made: Assembly,
+        index: int,
+        parent: QWidget | None = None,
+        *,
+        now: Callable[[], float] = time.monotonic,
+    ) -> None:
         super().__init__(parent)
-        self._session, self._made = session, made
+        self._session, self._made, self._now = session, made, now
+        self._since = now()
         self._steps = made.schedule.steps
         self.setWindowTitle("At the table")
         self.setObjectName("paperPane")
@@ -126,6 +138,7 @@ class AtTable(QDialog):
         """Begin to wait for what has to dry before this step: what hands have not filled meanwhile."""
         before = self._steps[self.index - 1].end_min if self.index else 0.0
         self._left_s = round(60 * max(0.0, one.start_min - before))
+        self._since = self._now()
         self._say_clock()
         if self._left_s:
             self._second.start()
@@ -134,6 +147,7 @@ class AtTable(QDialog):
         self._left_s -= 1
         if self._left_s <= 0:
             self._second.stop()
+            self._since = self._now()  # only now hands begin
         self._say_clock()
 
     def _say_clock(self) -> None:
@@ -179,9 +193,13 @@ class AtTable(QDialog):
 
     def _tick(self, one: Timed, *, is_done: bool) -> None:
         key = f"do {one.operation.key}"
-        self._session.edit(
-            "tick a step off" if is_done else "take a tick away", lambda work: tick(work, key, is_done=is_done)
-        )
+        real_min = (self._now() - self._since) / 60 / max(1, self._session.work.card.sheets.cards)
+        if is_done:
+            self._session.edit(
+                "tick a step off", lambda work: note_time(tick(work, key, is_done=True), one.operation, real_min)
+            )
+        else:
+            self._session.edit("take a tick away", lambda work: tick(work, key, is_done=False))
 
     def _go(self, index: int) -> None:
         self.clock.setText("")
