@@ -9,14 +9,17 @@ import msgspec
 import pypdf
 import pytest
 
-from fair_thicket import edits, engines, masks
+from fair_thicket import colour, edits, engines, masks
 from fair_thicket.advice import advise
 from fair_thicket.cli import main
-from fair_thicket.engines import ENGINES, Engine, Word
-from fair_thicket.files.card_file import save_card
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.engines import ENGINES, Engine, Word, assemble
+from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.making import list_all_steps, print_card
+from fair_thicket.masks.pin_edits import add_pin
 from fair_thicket.model.card import Dismissal, Work
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.printing.page import Sheets
@@ -133,3 +136,16 @@ def test_its_words_are_words_of_the_shell(
     with pytest.raises(SystemExit):
         main(["--help"])
     assert "what is far" in capsys.readouterr().out
+
+
+def test_assembly_takes_colouring_from_its_list_and_cuts_out_what_pins_say() -> None:
+    """Minutes are shared out from the fetches of markers; an image pinned as cut out is cut and glued."""
+    whole, _ = open_card(CARD_FILES[0])
+    listed = colour.list_colouring(whole)
+    made = assemble(whole, {})
+    coloured = [one for one in made.operations if one.kind == "colour"]
+    assert sum(one.minutes for one in coloured) == pytest.approx(listed.minutes, abs=0.1)
+    with_pin = add_pin(whole, Pin("cut", ("letter-1",)))
+    keys = {one.key for one in assemble(with_pin, {"front": masks.plan_with_pins(with_pin)[0]}).operations}
+    assert {"cut letter-1", "glue letter-1"} <= keys
+    assert "cut letter-1" not in {one.key for one in made.operations}

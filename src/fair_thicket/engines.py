@@ -16,6 +16,7 @@ from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Ink, Supply
 
 if TYPE_CHECKING:
+    from fair_thicket.assembly import Assembly
     from fair_thicket.printing.page import Sheets
     from fair_thicket.printing.plan_pdf import Pages, Side
 
@@ -184,26 +185,44 @@ def _judge_sheets(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
 
 
 def _assembly_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:
-    from fair_thicket.assembly import plan_assembly
     from fair_thicket.printing.assembly_pages import draw_assembly_pages
 
     if side.name == "front":
-        others = [(name, work, masks.plan_with_pins(work)[0]) for name, work in sides_of(side.work) if name != "front"]
-        draw_assembly_pages(sheets, plan_assembly([("front", side.work, side.plan), *others]), pictures)
+        draw_assembly_pages(sheets, assemble(side.work, {"front": side.plan}), pictures)
+
+
+def assemble(whole: Work, plans: Mapping[str, MaskPlan]) -> "Assembly":
+    """Plan how a card is put together: what pins have cut out is cut out, colouring takes what its list says.
+
+    Parameters
+    ----------
+    plans : mapping of ``front`` and ``inside`` to MaskPlan
+        Those that are known.
+    """
+    from fair_thicket.assembly import plan_assembly
+
+    sides = [
+        (name, masks.as_planned(work), plans[name] if name in plans else masks.plan_with_pins(work)[0])
+        for name, work in sides_of(whole)
+    ]
+    minutes: dict[str, float] = {}
+    for _, work, _ in sides:
+        minutes |= colour.minutes_of(work)
+    return plan_assembly(sides, colour_min=minutes)
 
 
 def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     from fair_thicket import assembly
 
     del known
-    return assembly.judge(work, go_on=go_on)
+    return assembly.judge(masks.as_planned(work), go_on=go_on)
 
 
 def _assembly_again(work: Work, known: Known, go_on: GoOn) -> Judge:
     from fair_thicket import assembly
 
     del work, known
-    return lambda after: assembly.judge(after, go_on=go_on)
+    return lambda after: assembly.judge(masks.as_planned(after), go_on=go_on)
 
 
 def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:

@@ -9,14 +9,15 @@ because
 """
 
 import heapq
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
 from fair_thicket.assembly.operation import After, Operation, join_operations
-from fair_thicket.assembly.surface_steps import PART_MIN, PLAIN, drying_of, join, list_surface_steps
+from fair_thicket.assembly.surface_steps import PLAIN, colour_minutes, drying_of, join, list_surface_steps
 from fair_thicket.assembly.trimming import (
     CUT_THEN_GLUED,
     CUT_THEN_RAISED,
@@ -39,10 +40,11 @@ STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
 
 SLID_IN = "it is slid in under what is on the card already, whose edge is still free"
 BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
+NONE: Mapping[str, float] = MappingProxyType({})
 
 
 class Side(NamedTuple):
-    """A side of a card with all that is known of it."""
+    """A side of a card with all that is known of it; minutes of colouring by piece where they are known."""
 
     name: str
     work: Work
@@ -50,6 +52,7 @@ class Side(NamedTuple):
     heights: Heights
     foam: FoamPlan
     glue: GluePlan
+    colour_min: Mapping[str, float] = NONE
 
     @property
     def prefix(self) -> str:
@@ -153,12 +156,13 @@ class _Maker:
             words = f"Stamp {_count(len(images), 'image')} to cut out, on one sheet, in one session"
             keys = tuple(one.id for one in images)
             self._add(Operation(self._key("stamp"), "stamp", words, keys, minutes, "platform"))
-        parts = sum(len(one.colouring) for one in images)
-        if parts:
+        coloured = [one for one in images if one.colouring]
+        if coloured:
             ready = After(self._key("stamp"), "all images and layers are stamped before colouring", self._rates.dry_min)
-            keys = tuple(one.id for one in images if one.colouring)
+            keys = tuple(one.id for one in coloured)
             words = f"Colour {_count(len(keys), 'image')}, marker by marker"
-            self._add(Operation(self._key("colour"), "colour", words, keys, parts * PART_MIN, "markers", (ready,)))
+            minutes = colour_minutes(coloured, self._side.colour_min)
+            self._add(Operation(self._key("colour"), "colour", words, keys, minutes, "markers", (ready,)))
 
     def _is_image(self, piece: Cutout) -> bool:
         return not self._work.stash.find(piece.stamp).kind.is_plain
@@ -194,7 +198,7 @@ class _Maker:
     def _presses(self) -> None:
         """Stamp, colour and ink on surfaces, press by press as the masks want it."""
         cut = {one.pieces[0]: one.key for one in self._found if one.kind == "cut"}
-        self._found += list_surface_steps(self._work, self._side.plan, self._prefix, cut)
+        self._found += list_surface_steps(self._work, self._side.plan, self._prefix, cut, self._side.colour_min)
 
     def _glues(self) -> None:
         """Glue from the back forward: what lies on something after it, what is raised after all stamping."""

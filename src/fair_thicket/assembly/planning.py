@@ -1,13 +1,13 @@
 """The assembly of a whole card: heights, foam, glue, operations in their order, post."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from fair_thicket.assembly.foam import plan_foam
 from fair_thicket.assembly.glue import plan_glue
 from fair_thicket.assembly.heights import find_heights
 from fair_thicket.assembly.operation import Operation
-from fair_thicket.assembly.operations import Side, list_operations
+from fair_thicket.assembly.operations import NONE, Side, list_operations
 from fair_thicket.assembly.own_order import Broken, with_own_order
 from fair_thicket.assembly.post import Post, weigh_post
 from fair_thicket.assembly.scheduling import Schedule, schedule
@@ -41,21 +41,28 @@ class Assembly(NamedTuple):
         return self.sides[0]
 
 
-def plan_side(name: str, work: Work, plan: MaskPlan) -> Side:
+def plan_side(name: str, work: Work, plan: MaskPlan, colour_min: Mapping[str, float] = NONE) -> Side:
     """Find heights, foam and glue of one side; `work` has it in front."""
     heights = find_heights(work)
-    return Side(name, work, plan, heights, plan_foam(work, heights), plan_glue(work, heights))
+    return Side(name, work, plan, heights, plan_foam(work, heights), plan_glue(work, heights), colour_min)
 
 
-def plan_assembly(sides: Sequence[tuple[str, Work, MaskPlan]], *, seconds: float = 1.2) -> Assembly:
+def plan_assembly(
+    sides: Sequence[tuple[str, Work, MaskPlan]], *, colour_min: Mapping[str, float] = NONE, seconds: float = 1.2
+) -> Assembly:
     """Plan how a card is put together, its sides with their plans of stamping.
+
+    Parameters
+    ----------
+    colour_min : mapping of str to float
+        Minutes of colouring by piece, where they are known; else they are guessed by parts.
 
     Raises
     ------
     PaperError
         When operations wait for each other in a circle.
     """
-    made = tuple(plan_side(*side) for side in sides)
+    made = tuple(plan_side(*side, colour_min) for side in sides)
     # the inside is stamped before the front gets its height: it is listed first
     listed = list_operations(sorted(made, key=lambda side: side.name == "front"))
     front = next((side for side in made if side.name == "front"), made[0])

@@ -1,10 +1,10 @@
 """What is stamped, coloured and inked straight on a surface, in the order that its masks want, with the whys."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.pieces import Drops, Impression, Paste, Piece, Wash
+from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 
 PART_MIN, TAPE_MIN, WASH_UP_MIN = 0.8, 1.0, 1.5
@@ -13,7 +13,9 @@ OVER_INK = "words and trails are stamped over blended ink when it is dry, in slo
 PLAIN = "ink dries before the next mask, stencil or stamp on that spot"
 
 
-def list_surface_steps(work: Work, plan: MaskPlan, prefix: str, cut: Mapping[str, str]) -> list[Operation]:
+def list_surface_steps(
+    work: Work, plan: MaskPlan, prefix: str, cut: Mapping[str, str], colour_min: Mapping[str, float]
+) -> list[Operation]:
     """List them.
 
     Parameters
@@ -22,8 +24,10 @@ def list_surface_steps(work: Work, plan: MaskPlan, prefix: str, cut: Mapping[str
         Of their keys: empty for the front.
     cut : mapping of str to str
         For every piece that is cut out the key of the step that does it.
+    colour_min : mapping of str to float
+        Minutes of colouring by piece, where they are known.
     """
-    maker = _Maker(work, prefix, cut)
+    maker = _Maker(work, prefix, cut, colour_min)
     for number, press in enumerate(plan.presses, 1):
         if press.surface != SHEET and not press.by_hand:  # by hand is stamped when all is glued
             maker.press(number, press)
@@ -44,10 +48,16 @@ def drying_of(work: Work, operation: Operation) -> float:
     return rates.slow_dry_min if work.card.masking.ink == "slow" else rates.dry_min
 
 
+def colour_minutes(images: Sequence[Impression | Cutout], known: Mapping[str, float]) -> float:
+    """Minutes of colouring some images: as known, else guessed by their parts."""
+    return round(sum(known.get(one.id, len(one.colouring) * PART_MIN) for one in images), 2)
+
+
 class _Maker:
     """The steps so far, and the last on each surface."""
 
-    def __init__(self, work: Work, prefix: str, cut: Mapping[str, str]) -> None:
+    def __init__(self, work: Work, prefix: str, cut: Mapping[str, str], colour_min: Mapping[str, float]) -> None:
+        self._colour_min = colour_min
         self._work, self._prefix, self._cut = work, prefix, cut
         self._names = name_pieces(work)
         self._last: dict[str, Operation] = {}
@@ -125,7 +135,6 @@ class _Maker:
         if not images or before is None:
             return
         self._coloured |= {piece.id for piece in images}
-        parts = sum(len(piece.colouring) for piece in images)
         where = self._names.get(surface, surface or "card")
         many = f"{len(images)} image{'s' * (len(images) != 1)}"
         ready = After(before.key, "stamped and dry, then coloured", drying_of(self._work, before))
@@ -133,7 +142,10 @@ class _Maker:
         words = f"Colour {many} on the {where}, marker by marker"
         key = f"{self._prefix}colour on {surface or 'card'}"
         key += ", over the ink" if any(one.key == key for one in self.found) else ""
-        self._add(surface, Operation(key, "colour", words, keys, round(parts * PART_MIN, 2), "markers", (ready,)))
+        self._add(
+            surface,
+            Operation(key, "colour", words, keys, colour_minutes(images, self._colour_min), "markers", (ready,)),
+        )
 
     def _tape(self) -> None:
         """Tape the fold and the back of the base over, before it is inked."""

@@ -7,15 +7,15 @@ re-cut
     exactly at the panel's edge.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
-from typing import NamedTuple
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from typing import NamedTuple, TypeGuard
 
 from fair_thicket.assembly.heights import Heights
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.laid.cutting import tool_of
 from fair_thicket.model.card import Work, carried_by, name_pieces
 from fair_thicket.model.formats import Fold
-from fair_thicket.model.pieces import CARD_EDGE, Embellishment, PaperPiece
+from fair_thicket.model.pieces import CARD_EDGE, Embellishment, PaperPiece, Piece
 from fair_thicket.model.units import say_length, say_size
 
 TRIM_MIN, SHORTEN_MIN = 0.7, 2.0
@@ -54,25 +54,35 @@ class Trims(NamedTuple):
 def find_trims(work: Work, heights: Heights) -> Trims:
     """Find out how the pieces of a side are trimmed."""
     flat = _flat(heights)
-    papers = {
-        one.id: one for one in work.card.pieces if isinstance(one, PaperPiece) and not isinstance(one, Embellishment)
-    }
+    papers = {one.id: one for one in work.card.pieces if _is_cut(one)}
+    again = _cut_again(work, flat, papers)
+    known = {key for keys in again.values() for key in keys}
+    first = [key for key, one in papers.items() if one.trim_to in papers.keys() - {key} and key not in known]
+    high = _carried_high(work, papers)
+    edge = [key for key, one in papers.items() if one.trim_to == CARD_EDGE and key in flat - high]
+    return Trims(again, tuple(first), tuple(edge))
+
+
+def _is_cut(piece: Piece) -> TypeGuard[PaperPiece]:
+    return isinstance(piece, PaperPiece) and not isinstance(piece, Embellishment)
+
+
+def _cut_again(work: Work, flat: Collection[str], papers: Mapping[str, PaperPiece]) -> dict[str, tuple[str, ...]]:
+    """Give the panels that something flat on them is trimmed with, and all that lies flat on each."""
     panels = dict.fromkeys(
-        one.on for one in papers.values() if one.trim_to and one.trim_to == one.on in papers and one.id in flat
+        one.on for key, one in papers.items() if one.trim_to and one.trim_to == one.on in papers and key in flat
     )
     again = {}
     for panel in panels:
         on_it = set(carried_by(work.card.pieces, panel))
-        again[panel] = tuple(key for key in papers if key in on_it & flat)
-    known = {key for keys in again.values() for key in keys}
-    first = [
-        one.id for one in papers.values() if one.trim_to in papers and one.trim_to != one.id and one.id not in known
-    ]
-    by_id = {one.id: one for one in work.card.pieces}
-    raised = {one.id for one in papers.values() if one.lift_mm}
-    high = raised | {key for one in raised for key in carried_by(by_id.values(), one)}
-    edge = [one.id for one in papers.values() if one.trim_to == CARD_EDGE and one.id in flat - high]
-    return Trims(again, tuple(first), tuple(edge))
+        again[panel] = tuple(key for key in papers if key in on_it and key in flat)
+    return again
+
+
+def _carried_high(work: Work, papers: Mapping[str, PaperPiece]) -> set[str]:
+    """Ids of what is on foam, or on something that is."""
+    raised = {key for key, one in papers.items() if one.lift_mm}
+    return raised | {key for one in raised for key in carried_by(work.card.pieces, one)}
 
 
 def _flat(heights: Heights) -> set[str]:

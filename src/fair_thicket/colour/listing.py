@@ -92,6 +92,15 @@ def list_colouring(work: Work) -> ColouringList:
     return ColouringList(tuple(lines), is_least and is_least_too, tuple(forgotten), minutes, hard_images(work))
 
 
+def minutes_of(work: Work) -> dict[str, float]:
+    """Minutes of colouring by piece: of every fetch an equal share for each of its parts."""
+    found: dict[str, float] = {}
+    for line in list_colouring(work).lines:
+        for key, _ in line.parts:
+            found[piece_key(key)] = found.get(piece_key(key), 0.0) + line.minutes / len(line.parts)
+    return found
+
+
 def _fetch(
     runs: Mapping[Key, tuple[Shade, ...]], areas: Mapping[Key, float], waits: Mapping[Key, int]
 ) -> tuple[list[Line], bool]:

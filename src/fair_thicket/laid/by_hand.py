@@ -37,6 +37,10 @@ def why_not_by_hand(work: Work, piece: Impression) -> tuple[str, tuple[str, ...]
         return "is coloured or embossed, which wants the card still bare", ()
     if _is_raised(work, piece):
         return "lies on foam, which gives way under the hand", (piece.on,)
+    return _in_the_way(work, piece)
+
+
+def _in_the_way(work: Work, piece: Impression) -> tuple[str, tuple[str, ...]]:
     leaves = stack(work)
     own = next(leaf for leaf in leaves if leaf.piece.id == piece.id)
     block = shapely.buffer(own.whole, CLEAR_MM)

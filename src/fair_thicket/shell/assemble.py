@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 import shapely
 
-from fair_thicket.model.card import sides_of
 from fair_thicket.shell.output import print_json
 
 if TYPE_CHECKING:
@@ -17,18 +16,17 @@ Outline = list[list[float]]
 
 def assemble(options: argparse.Namespace) -> int:
     """Plan heights, foam, glue, the order of the work and the post of a card; print it where that is wanted."""
-    from fair_thicket.assembly import plan_assembly
+    from fair_thicket.engines import assemble as plan_card
     from fair_thicket.files.atomic import write_whole
     from fair_thicket.files.card_file import open_card
     from fair_thicket.files.places import refuse_target
-    from fair_thicket.masks import plan_with_pins
     from fair_thicket.printing.assembly_pages import draw_assembly_pages
     from fair_thicket.printing.page import Sheets, paper_for
 
     if options.out is not None:
         refuse_target(options.out, options.card, what="the PDF")
     whole, pictures = open_card(options.card)
-    made = plan_assembly([(name, work, plan_with_pins(work)[0]) for name, work in sides_of(whole)])
+    made = plan_card(whole, {})
     if options.out is not None:
         sheets = Sheets(whole.card.title or "untitled card", options.paper or paper_for(whole.card.unit))
         draw_assembly_pages(sheets, made, pictures)

@@ -6,8 +6,8 @@ from typing import NamedTuple
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
-from fair_thicket import edits, masks
-from fair_thicket.assembly import Assembly, plan_assembly
+from fair_thicket import edits
+from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.operations import Side
 from fair_thicket.assembly.own_order import forget_order, want_before
 from fair_thicket.assembly.post import ASK
@@ -27,6 +27,7 @@ from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
+from fair_thicket.engines import assemble
 from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.pieces import PaperPiece
 
@@ -373,8 +374,5 @@ class AssemblyStation(Pane):
 
 def _plan(outcome: Outcome, whole: Work) -> Assembly:
     """Plan both sides; the plan of the side that lies in front is known."""
-    sides = [
-        (name, work, outcome.plan if work.card == outcome.work.card else masks.plan_with_pins(work)[0])
-        for name, work in sides_of(whole)
-    ]
-    return plan_assembly(sides)
+    known = [name for name, work in sides_of(whole) if work.card == outcome.work.card]
+    return assemble(whole, dict.fromkeys(known, outcome.plan))
