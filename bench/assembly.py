@@ -9,10 +9,10 @@ from bench.timing import tell
 from fair_thicket.assembly import find_heights
 from fair_thicket.assembly.foam import plan_foam
 from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.assembly.picturing import picture_steps
 from fair_thicket.assembly.scheduling import schedule
 from fair_thicket.demo import CARD_FILE, CARD_FILES
 from fair_thicket.files.card_file import open_card
-from fair_thicket.ink.painting import paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Cutout, Form, Panel
@@ -73,11 +73,11 @@ def main() -> None:
     tell(f"a schedule of {STEPS} steps", 1000 * (time.perf_counter() - begun), "ms", 2000)
     print(f"  {made.minutes:.1f} min, at least {made.bound:.1f}; {made.changes} changes of tool")
     card, pictures = open_card(CARD_FILES[2])
-    paint(card, pictures, dpi=150)
+    ids = [piece.id for piece in card.card.pieces]
+    landed = [frozenset(ids[: 1 + number * len(ids) // PICTURES]) for number in range(PICTURES)]
     begun = time.perf_counter()
-    for number in range(PICTURES):
-        kept = card.card.pieces[: 1 + number * len(card.card.pieces) // PICTURES]
-        paint(Work(Card(format="slimline", pieces=kept), card.stash), pictures, dpi=150)
+    for _ in picture_steps(card, pictures, landed, dpi=150):
+        pass
     tell(f"pictures of {PICTURES} steps", 1000 * (time.perf_counter() - begun), "ms", 3000)
 
 

@@ -20,6 +20,7 @@ level that most of it is over, and no lower than the highest thing under it.
 
 from collections import deque
 from collections.abc import Iterable, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -123,10 +124,9 @@ def find_heights(work: Work) -> Heights:
     """
     paper, paper_mm = paper_of(work.card), work.card.masking.rates.paper_mm
     leaves = [leaf for leaf in stack(work) if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty]
-    made = _resume(leaves, paper, paper_mm)
+    made, simple = _resume(leaves, paper, paper_mm)
     for leaf in leaves[len(made.rests) :]:
-        area = only_areas(shapely.simplify(leaf.area, SIMPLE_MM))
-        area = leaf.area if area.is_empty else area
+        area = simple.get(id(leaf)) or _simpler(leaf.area)
         field = made.fields[-1].copy()
         if isinstance(leaf.piece, PaperPiece):
             rest = _lay(leaf.key, leaf.piece, area, field.under(area), paper_mm, made.rests)
@@ -135,6 +135,11 @@ def find_heights(work: Work) -> Heights:
             made.fields.append(field)
     _kept.append(made)
     return Heights(tuple(made.rests), made.fields[-1].parts())
+
+
+def _simpler(area: Local) -> Local:
+    simple = only_areas(shapely.simplify(area, SIMPLE_MM))
+    return area if simple.is_empty else simple
 
 
 class _Made(NamedTuple):
@@ -147,12 +152,16 @@ class _Made(NamedTuple):
     fields: "list[_Field]"
 
 
+_beside = ThreadPoolExecutor(1, thread_name_prefix="heights")
 _kept: "deque[_Made]" = deque(maxlen=2)
 """For the front and the inside."""
 
 
-def _resume(leaves: list[Leaf], paper: Local, paper_mm: float) -> _Made:
-    """Begin with what is the same as on a card that was looked at lately, the most of it."""
+def _resume(leaves: list[Leaf], paper: Local, paper_mm: float) -> tuple[_Made, dict[int, Local]]:
+    """Begin with what is the same as on a card that was looked at lately, the most of it.
+
+    Also the simpler outlines of its leaves, by identity: those that are still there are taken over.
+    """
     best, same = None, -1
     for one in tuple(_kept):
         if one.paper_mm == paper_mm and one.paper.equals(paper):
@@ -162,8 +171,9 @@ def _resume(leaves: list[Leaf], paper: Local, paper_mm: float) -> _Made:
             )
             best, same = (one, count) if count > same else (best, same)
     if best is None:
-        return _Made(leaves, paper, paper_mm, [], [_Field(paper)])
-    return _Made(leaves, paper, paper_mm, best.rests[:same], best.fields[: same + 1])
+        return _Made(leaves, paper, paper_mm, [], [_Field(paper)]), {}
+    simple = {id(leaf): rest.area for leaf, rest in zip(best.leaves, best.rests, strict=True)}
+    return _Made(leaves, paper, paper_mm, best.rests[:same], best.fields[: same + 1]), simple
 
 
 class _Field:
@@ -173,6 +183,7 @@ class _Field:
         self._level: Floats = np.zeros(1)
         self._part = np.array([paper], dtype=object)
         self._near: NDArray[np.intp] = np.zeros(0, np.intp)
+        self._left: Future[NDArray[np.object_]] | None = None
         self._shares: Levels = []
 
     def copy(self) -> "_Field":
@@ -184,13 +195,16 @@ class _Field:
     def under(self, area: Local) -> Levels:
         """Give what of each level lies under an area that is to be laid next."""
         self._near = np.flatnonzero(shapely.intersects(prepared(area), self._part))
-        shared = shapely.intersection(self._part[self._near], area)
+        near = self._part[self._near]
+        self._left = _beside.submit(shapely.difference, near, area)  # needed to lay it, and GEOS leaves a core free
+        shared = shapely.intersection(near, area)
         self._shares = _merged(zip(self._level[self._near].tolist(), shared, strict=True))
         return self._shares
 
     def lay(self, rest: Rest) -> None:
         """Lay what was asked about last: flat it lies on every level, else all at its own."""
-        left = shapely.difference(self._part[self._near], rest.area)
+        left = shapely.difference(self._part[self._near], rest.area) if self._left is None else self._left.result()
+        self._left = None
         if rest.how == "flat":
             new = [(round(level + rest.thick_mm, 3), shared) for level, shared in self._shares]
             new += [] if rest.beyond.is_empty else [(rest.top_mm, rest.beyond)]

@@ -1,12 +1,9 @@
 """The card as it is after each step: what has landed on it by then."""
 
-from collections.abc import Collection, Sequence
-
-import msgspec
+from collections.abc import Sequence
 
 from fair_thicket.assembly.operation import Operation
 from fair_thicket.assembly.planning import Assembly
-from fair_thicket.model.card import Work
 
 LANDED = frozenset({"press", "ink", "glue", "set"})
 """Kinds of step after which something more is on the card."""
@@ -33,16 +30,3 @@ def lands(operation: Operation) -> bool:
 
 def _pieces_of(operations: Sequence[Operation]) -> frozenset[str]:
     return frozenset(key.partition("/")[0] for one in operations for key in one.pieces)
-
-
-def with_only(work: Work, keys: Collection[str]) -> Work:
-    """Give a card with only some of its pieces, and the surfaces that those lie on."""
-    by_id = {piece.id: piece for piece in work.card.pieces}
-    wanted = set(keys) & by_id.keys()
-    for key in list(wanted):
-        on = by_id[key].on
-        while on and on in by_id and on not in wanted:
-            wanted.add(on)
-            on = by_id[on].on
-    pieces = tuple(piece for piece in work.card.pieces if piece.id in wanted)
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))

@@ -10,7 +10,7 @@ re-cut
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import NamedTuple, TypeGuard
 
-from fair_thicket.assembly.heights import Heights
+from fair_thicket.assembly.heights import Glued, Heights
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.laid.cutting import tool_of
 from fair_thicket.model.card import Work, carried_by, name_pieces
@@ -63,11 +63,11 @@ def find_trims(work: Work, heights: Heights) -> Trims:
     return Trims(again, tuple(first), tuple(edge))
 
 
-def _is_cut(piece: Piece) -> TypeGuard[PaperPiece]:
+def _is_cut(piece: Piece) -> TypeGuard[Glued]:
     return isinstance(piece, PaperPiece) and not isinstance(piece, Embellishment)
 
 
-def _cut_again(work: Work, flat: Collection[str], papers: Mapping[str, PaperPiece]) -> dict[str, tuple[str, ...]]:
+def _cut_again(work: Work, flat: Collection[str], papers: Mapping[str, Glued]) -> dict[str, tuple[str, ...]]:
     """Give the panels that something flat on them is trimmed with, and all that lies flat on each."""
     panels = dict.fromkeys(
         one.on for key, one in papers.items() if one.trim_to and one.trim_to == one.on in papers and key in flat
@@ -79,7 +79,7 @@ def _cut_again(work: Work, flat: Collection[str], papers: Mapping[str, PaperPiec
     return again
 
 
-def _carried_high(work: Work, papers: Mapping[str, PaperPiece]) -> set[str]:
+def _carried_high(work: Work, papers: Mapping[str, Glued]) -> set[str]:
     """Ids of what is on foam, or on something that is."""
     raised = {key for key, one in papers.items() if one.lift_mm}
     return raised | {key for one in raised for key in carried_by(work.card.pieces, one)}

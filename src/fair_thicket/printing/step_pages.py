@@ -10,9 +10,10 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
 from fair_thicket.assembly import Assembly
-from fair_thicket.assembly.landing import landed_after, lands, with_only
+from fair_thicket.assembly.landing import landed_after, lands
 from fair_thicket.assembly.operation import Operation
-from fair_thicket.ink.painting import Picture, paint
+from fair_thicket.assembly.picturing import picture_steps
+from fair_thicket.ink.painting import Picture
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.printing.page import MARGIN_MM, RULE, Sheets
@@ -29,12 +30,12 @@ def draw_step_pages(sheets: Sheets, assembly: Assembly, pictures: Mapping[str, b
     landing = [(number, one.operation) for number, one in enumerate(assembly.schedule.steps) if lands(one.operation)]
     wide = (sheets.width_mm - 2 * MARGIN_MM + GAP_MM) / COLUMNS
     high = (sheets.height_mm - MARGIN_MM - TOP_MM - FOOT_MM) / ROWS
-    for place, (number, operation) in enumerate(landing):
+    painted = picture_steps(work, pictures, [landed_after(assembly, number) for number, _ in landing], dpi=DPI)
+    for place, ((number, operation), part) in enumerate(zip(landing, painted, strict=True)):
         if place % (COLUMNS * ROWS) == 0:
             sheets.start_page("Step by step")
         row, column = divmod(place % (COLUMNS * ROWS), COLUMNS)
         corner = (MARGIN_MM + column * wide, MARGIN_MM + TOP_MM + row * high)
-        part = paint(with_only(work, landed_after(assembly, number)), pictures, dpi=DPI)
         _draw(sheets, work, (number, operation), part, (corner, (wide - GAP_MM, high - WORDS_MM)))
 
 

@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.at_hand import AT_HAND, CAUTIONS
-from fair_thicket.assembly.landing import landed_after, with_only
+from fair_thicket.assembly.landing import landed_after
 from fair_thicket.assembly.pace import note_time
+from fair_thicket.assembly.picturing import picture_steps
 from fair_thicket.assembly.scheduling import Timed
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.controls import button, ground, label
@@ -19,7 +20,6 @@ from fair_thicket.desk.parts.panel_view import PanelView
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.ink.inking import Paper
-from fair_thicket.ink.painting import paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.pin_edits import tick
 from fair_thicket.shape.outline import to_outline
@@ -162,7 +162,7 @@ class AtTable(QDialog):
     def _picture(self, index: int) -> None:
         work, pictures = self._session.work, self._session.pictures
         keys = landed_after(self._made, index)
-        self._painter.ask(lambda: _Pictured(index, paint(with_only(work, keys), pictures, dpi=DPI)))
+        self._painter.ask(lambda: _Pictured(index, next(picture_steps(work, pictures, [keys], dpi=DPI))))
 
     def _show_picture(self, made: _Pictured) -> None:
         if made.step != min(self.index, len(self._steps) - 1):
