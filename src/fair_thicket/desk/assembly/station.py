@@ -269,10 +269,8 @@ class AssemblyStation(Pane):
         self._facts.setText(f"{len(schedule.steps)} steps · {schedule.minutes:.0f} min, {hands:.0f} of them by hand")
         self._told.setText(f"one pair of hands; drying goes on beside · {proof} · {schedule.changes} changes of tool")
         envelope = post.envelope or "no usual envelope: a box"
-        reasons = " ".join(post.reasons)
-        self._post.setText(
-            f"{post.thickness_mm:.1f} mm thick · {post.grams:.0f} g\n{envelope}\n{reasons} {ASK}".strip()
-        )
+        told = " ".join((*post.reasons, ASK))
+        self._post.setText(f"{post.thickness_mm:.1f} mm thick · {post.grams:.0f} g\n{envelope}\n{told}")
         self._list.clear()
         self.rows = []
         for number, one in enumerate(schedule.steps, 1):

@@ -18,12 +18,12 @@ from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
 Spot = tuple[float, float]
 FERN = dict(PALETTE)["fern"]
 WHEN = (
-    ("before inks", "first, before any ink"),
+    ("before inks", "with the others"),
     ("over dry inks", "over the inks, when they are dry"),
     ("by hand", "by hand, when all is glued"),
 )
 MEANS = (
-    "On bare paper; where it is coloured, its mask keeps the inks off.",
+    "In as few presses as can be; where it is coloured, before any ink, under its mask.",
     "In slow ink over what was blended; it dries once more, or is heated. A coloured image has the ink under it.",
     "A small stamp on a clear block, on flat ground with nothing glued or stamped there.",
 )
