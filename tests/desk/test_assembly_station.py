@@ -82,7 +82,7 @@ def test_steps_say_why_they_wait_their_ticks_are_kept_and_the_next_is_found_agai
     window, station = at_assembly
     assert station.made is not None
     steps = station.made.schedule.steps
-    assert len(station.rows) == len(steps) == 31
+    assert len(station.rows) == len(steps) == 32
     last = len(steps) - 1
     station.schedule.setFocus()
     spot = station.schedule.box_of(last - 1).center().toPoint()
@@ -146,11 +146,11 @@ def test_a_card_is_made_at_the_table_by_keys_alone_and_begun_again_where_it_was_
     assert again.words.text() == steps[5].operation.words
     while again.step is not None:
         QTest.keyClick(again, Qt.Key.Key_Return)
-    assert "all 31 steps are done" in again.count.text()
+    assert "all 32 steps are done" in again.count.text()
     QTest.keyClick(again, Qt.Key.Key_Space)
     assert not again.isVisible()
     window.session.undo_stack.undo()
-    assert len(window.session.work.card.masking.done) == 30
+    assert len(window.session.work.card.masking.done) == 31
 
 
 def test_what_has_to_dry_is_waited_for_by_a_clock_that_needs_no_sound(at_assembly: Station) -> None:

@@ -320,6 +320,13 @@ def test_a_part_of_a_stamp_is_inked_by_a_line_and_a_click_on_the_bench(
     window.refresh()
     assert resist.isChecked()
     assert session.work.card.find("toad-postmaster-1").resists
+    answer_forms(monkeypatch, powder="gold")
+    window.actions_of.by_key["powder"].trigger()
+    toad = session.work.card.find("toad-postmaster-1")
+    assert (toad.powder, toad.ink, toad.resists) == (True, "#c59a3d", False)
+    window.refresh()
+    window.actions_of.by_key["no-powder"].trigger()
+    assert not session.work.card.find("toad-postmaster-1").powder
     answer_forms(monkeypatch, when=1)
     window.actions_of.by_key["stamped"].trigger()
     assert session.work.card.find("toad-postmaster-1").stamped == "over dry inks"

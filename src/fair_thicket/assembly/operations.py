@@ -17,7 +17,15 @@ from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import BECAUSE, GluePlan
 from fair_thicket.assembly.heights import Heights, Rest
 from fair_thicket.assembly.operation import After, Operation, join_operations
-from fair_thicket.assembly.surface_steps import PLAIN, colour_minutes, drying_of, join, list_surface_steps
+from fair_thicket.assembly.surface_steps import (
+    EMBOSS,
+    HEAT_MIN,
+    PLAIN,
+    colour_minutes,
+    drying_of,
+    join,
+    list_surface_steps,
+)
 from fair_thicket.assembly.trimming import (
     CUT_THEN_GLUED,
     CUT_THEN_RAISED,
@@ -28,10 +36,11 @@ from fair_thicket.assembly.trimming import (
     shorten,
 )
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
-from fair_thicket.model.pieces import Cutout, Embellishment, Impression, PaperPiece, Wash
+from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.units import say_length
 
@@ -39,6 +48,7 @@ STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
 """A strip of foam, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
 
 SLID_IN = "it is slid in under what is on the card already, whose edge is still free"
+WORDS_THEN_CUT = "stamped and embossed on a larger piece, then trimmed to a strip; a smudged one is turned over"
 BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
 NONE: Mapping[str, float] = MappingProxyType({})
 
@@ -121,6 +131,7 @@ class _Maker:
     def list(self) -> list[Operation]:
         """List them: images, cutting, ink on surfaces, gluing from the back forward."""
         self._images()
+        self._words()
         self._cuts()
         self._presses()
         self._lay_out()
@@ -167,6 +178,17 @@ class _Maker:
     def _is_image(self, piece: Cutout) -> bool:
         return not self._work.stash.find(piece.stamp).kind.is_plain
 
+    def _words(self) -> None:
+        """Put the words of strips on larger pieces of card, before those are trimmed."""
+        for piece in self._work.card.pieces:
+            if isinstance(piece, Strip) and piece.words:
+                how = f"; {EMBOSS.format('them')}, {say_colour(piece.ink or INK)}" if piece.powder else ""
+                words = f"Stamp “{piece.words}” on card larger than the strip{how}"
+                minutes = self._rates.place_min + self._rates.press_min + (HEAT_MIN if piece.powder else 0.0)
+                tool = "heat tool" if piece.powder else "platform"
+                key = self._key(f"words {piece.id}")
+                self._add(Operation(key, "stamp", words, (piece.id,), round(minutes, 2), tool))
+
     def _cuts(self) -> None:
         for piece in self._work.card.pieces:
             if not isinstance(piece, PaperPiece) or isinstance(piece, Embellishment):
@@ -189,6 +211,8 @@ class _Maker:
 
     def _before_cutting(self, piece: PaperPiece) -> tuple[After, ...]:
         """Wait for what is done to an image while it still lies on its sheet."""
+        if isinstance(piece, Strip) and piece.words:
+            return (After(self._key(f"words {piece.id}"), WORDS_THEN_CUT, self._rates.dry_min),)
         if not isinstance(piece, Cutout) or not self._is_image(piece):
             return ()
         if piece.colouring:

@@ -7,8 +7,10 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 
-PART_MIN, TAPE_MIN, WASH_UP_MIN = 0.8, 1.0, 1.5
-"""Colouring a part, taping a fold, washing a stencil (our own guesses)."""
+PART_MIN, TAPE_MIN, WASH_UP_MIN, HEAT_MIN = 0.8, 1.0, 1.5, 2.0
+"""Colouring a part, taping a fold, washing a stencil, powdering and melting (our own guesses)."""
+EMBOSS = "anti-static powder before, embossing ink, powder and heat for {}"
+POWDER_LAST = "blended ink is quite dry before powder, or it sticks all over"
 OVER_INK = "words and trails are stamped over blended ink when it is dry, in slow ink, and dry again"
 PLAIN = "ink dries before the next mask, stencil or stamp on that spot"
 
@@ -84,6 +86,11 @@ class _Maker:
         else:
             minutes = len(press.impressions) * rates.place_min + rates.press_min + len(press.masked) * rates.lay_min
             words, tool = f"Stamp {which} on the {where}", "platform"
+            embossed = [one for one in pieces if isinstance(one, Impression) and one.is_embossed]
+            if embossed:
+                names = join([self._names[one.id] for one in embossed])
+                words, tool = f"{words}; {EMBOSS.format(names)}", "heat tool"
+                minutes += HEAT_MIN * len(embossed)
         kind = "ink" if press.is_ink else "press"
         self._add(surface, Operation(f"{self._prefix}press {number}", kind, words, tuple(press.impressions),
                                      round(minutes, 2), tool, self._after(surface, pieces)))  # fmt: skip
@@ -106,6 +113,7 @@ class _Maker:
         earlier = _pieces_of(self._work, before.pieces)
         is_ink = any(isinstance(piece, Wash) for piece in pieces)
         drips = any(isinstance(one, Drops) for one in pieces) and not any(isinstance(one, Drops) for one in earlier)
+        is_powder = any(isinstance(one, Impression) and one.powder for one in pieces)
         waits = any(isinstance(one, Impression) and one.stamped == "over dry inks" for one in pieces)
         reasons = (
             (before.kind == "colour", "alcohol colouring comes before water-based blending over the mask"),
@@ -115,6 +123,7 @@ class _Maker:
                 "the resist is melted through before ink goes over it",
             ),
             (drips, "the gradient comes before splatter and drops of water"),
+            (is_powder and any(isinstance(one, Wash) for one in earlier), POWDER_LAST),
             (waits and not is_ink, OVER_INK),
             (
                 any(isinstance(piece, Paste) for piece in earlier),

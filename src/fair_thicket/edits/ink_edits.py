@@ -15,7 +15,7 @@ from fair_thicket.laid.by_hand import why_not_by_hand
 from fair_thicket.model.basics import Point as Spot
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import AnyWash, Colour, Cover, Form, Impression, InkZone, Wash, as_kind
+from fair_thicket.model.pieces import AnyWash, Colour, Cover, Form, Impression, InkZone, Strip, Wash, as_kind
 from fair_thicket.shape.paper import footprint, local_area
 
 MOST_ZONES, MOST_COVERS = 12, 30
@@ -61,6 +61,27 @@ def ink_whole(work: Work, key: str) -> Work:
 def set_resist(work: Work, key: str, *, resists: bool) -> Work:
     """Emboss an impression clear, so that washes do not take on it; or stamp it in ink again."""
     return _put(work, msgspec.structs.replace(_stamped(work, key), resists=resists))
+
+
+def set_powder(work: Work, keys: Collection[str], colour: Colour | None) -> Work:
+    """Emboss images, or the words of strips, with powder of a colour; None stamps them in ink again.
+
+    Raises
+    ------
+    PaperError
+        For what is neither stamped nor a strip with words.
+    """
+    for key in keys:
+        piece = work.card.find(key)
+        if not isinstance(piece, Impression) and not (isinstance(piece, Strip) and piece.words):
+            raise PaperError("Powder goes on what is stamped, or on the words of a strip.")
+        fields: dict[str, object] = {"powder": colour is not None}
+        if isinstance(piece, Impression):
+            fields["resists"] = False
+        if colour is not None:
+            fields["ink"] = colour
+        work = _put(work, msgspec.structs.replace(piece, **fields))
+    return work
 
 
 def set_stamped(work: Work, keys: Collection[str], when: str) -> Work:
@@ -251,5 +272,5 @@ def _wash(work: Work, key: str) -> AnyWash:
     return piece
 
 
-def _put(work: Work, piece: Impression | AnyWash) -> Work:
+def _put(work: Work, piece: Impression | AnyWash | Strip) -> Work:
     return msgspec.structs.replace(work, card=place_pieces(work.card, (piece,)))

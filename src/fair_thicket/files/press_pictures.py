@@ -18,7 +18,7 @@ def write_frames(
     is_finished: bool = False,
     landed: Sequence[Paper] = (),
 ) -> list[str]:
-    """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the rehearsal's pictures.
+    """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the presses' pictures.
 
     Parameters
     ----------
@@ -36,11 +36,15 @@ def write_frames(
     frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(papers)]
     if is_finished:
         frames[-1] = ("finished.png", frames[-1][1])
-    at = len(frames) - int(is_finished)
-    frames[at:at] = [(f"land-{number:02d}.png", paper) for number, paper in enumerate(landed, 1)]
-    for name, paper in [*frames, ("scene.png", scene)]:
+    landing = [(name_landing(number), paper) for number, paper in enumerate(landed, 1)]
+    for name, paper in [*frames, *landing, ("scene.png", scene)]:
         write_whole(place / name, encode_png(paper, REHEARSAL_DPI))
     return [name for name, _ in frames]
+
+
+def name_landing(number: int) -> str:
+    """Name of the picture after so many pieces have landed."""
+    return f"land-{number:02d}.png"
 
 
 def make_folder(folder: str | Path) -> Path:

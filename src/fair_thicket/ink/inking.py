@@ -241,11 +241,13 @@ def _in_its_tones(ink: Ink, piece: Impression) -> Ink:
         (
             ink.cover(to_area(turn_points(zone.ring, piece.angle_deg, piece.x, piece.y))),
             channels(zone.ink),
-            covers(zone.ink),
+            piece.powder or covers(zone.ink),
         )
         for zone in piece.zones
     )
-    return replace(ink, tone=channels(piece.ink or INK), zones=zones, is_opaque=covers(piece.ink or INK))
+    return replace(
+        ink, tone=channels(piece.ink or INK), zones=zones, is_opaque=piece.powder or covers(piece.ink or INK)
+    )
 
 
 def _wash(work: Work, piece: AnyWash, area: Area, inks: Mapping[str, Ink], dpi: float) -> Ink:

@@ -222,9 +222,9 @@ class Painter:
         for zone in piece.zones:
             within = turn_points(zone.ring, piece.angle_deg, piece.x, piece.y)
             part = inside & self._cover_same(to_area(within), window)
-            self._draw_lines(stamp, place, zone.ink, window, part)
+            self._draw_lines(stamp, place, zone.ink, window, part, is_opaque=piece.powder)
             inside = inside & ~part
-        self._draw_lines(stamp, place, piece.ink, window, inside)
+        self._draw_lines(stamp, place, piece.ink, window, inside, is_opaque=piece.powder)
 
     def _inked(self, leaf: Leaf, piece: Impression) -> BaseGeometry:
         """Give where an impression's ink may lie, mm on the panel."""
@@ -279,12 +279,15 @@ class Painter:
         ink: Colour | None,
         window: Window,
         inside: NDArray[np.bool_],
+        *,
+        is_opaque: bool = False,
     ) -> None:
         if not self.look.lines:
             return
         for rubber in rubbers_of(stamp):
             size = (rubber.width_mm, rubber.height_mm)
-            self._lay_ink(self._picture(rubber.picture), size, rubber.put(place), ink, window, inside)
+            picture = self._picture(rubber.picture)
+            self._lay_ink(picture, size, rubber.put(place), ink, window, inside, is_opaque=is_opaque)
 
     def _picture(self, name: str) -> Floats:
         if name not in self._decoded:

@@ -33,7 +33,7 @@ def why_not_by_hand(work: Work, piece: Impression) -> tuple[str, tuple[str, ...]
     stamp = work.stash.find(piece.stamp)
     if max(stamp.width_mm, stamp.height_mm) > SMALL_MM:
         return "is too large to be pressed evenly by hand", ()
-    if piece.resists or piece.is_coloured:
+    if piece.is_embossed or piece.is_coloured:
         return "is coloured or embossed, which wants the card still bare", ()
     if _is_raised(work, piece):
         return "lies on foam, which gives way under the hand", (piece.on,)

@@ -92,7 +92,7 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
         stamp = work.stash.find(piece.stamp)
         ring, area = placed_outline(piece, stamp), areas[piece.id]
         pale = not piece.resists and any(map(covers, (piece.ink or INK, *(zone.ink for zone in piece.zones))))
-        waits = pale or piece.stamped == "over dry inks"
+        waits = pale or piece.powder or piece.stamped == "over dry inks"
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)
             stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, False, piece.shuns_washes, waits))

@@ -1,12 +1,13 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
+from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.masking_paper import Lying, list_lyings
 from fair_thicket.laid.stack import paper_of, stack
 from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import Table, count, join_words, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
 from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key
-from fair_thicket.model.pieces import Impression
+from fair_thicket.model.pieces import INK, Impression, Strip
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.steps import Step
@@ -108,7 +109,7 @@ def presses_in_place(work: Work, press: Press) -> int:
     """How often a press is repeated in place for an even print."""
     masking = work.card.masking
     pieces = [work.card.find(key) for key in press.impressions]
-    clear = PRESSES_CLEAR if any(isinstance(one, Impression) and one.resists for one in pieces) else 1
+    clear = PRESSES_CLEAR if any(isinstance(one, Impression) and one.is_embossed for one in pieces) else 1
     if masking.ink == "slow":
         return clear
     stamps = _stamps_of(work, press)
@@ -139,14 +140,21 @@ def _inking(table: Table, press: Press) -> str:
             told.append(f"ink only the wanted part of {name}")
         if piece.zones:
             told.append(f"ink {name} in {len(piece.zones) + 1} colours, part by part")
-        if piece.resists:
-            told.append(
-                f"use clear embossing ink for {name}, powder it and melt the powder (heat tool: over 250 °C at its "
-                "nozzle, tweezers, heat-proof mat; do not breathe the powder; the maker's label comes first)"
-            )
+        if piece.is_embossed:
+            told.append(say_embossing(piece, name))
         if not press.surface and areas[piece.id].difference(paper).area > OFF_MM2:
             told.append(f"lay scrap paper under the edge, {name} runs off the panel")
     return "".join(f"; {words}" for words in dict.fromkeys(told))
+
+
+def say_embossing(piece: Impression | Strip, name: str) -> str:
+    """Say how something is embossed with powder, with the caution that heat and powder ask for (common practice)."""
+    powder = "clear" if isinstance(piece, Impression) and piece.resists else say_colour(piece.ink or INK)
+    return (
+        f"for {name} wipe the paper with anti-static powder, use clear embossing ink, pour {powder} powder over it, "
+        "tap it off, brush strays away, and melt it from below first till it shines (heat tool: over 250 °C at its "
+        "nozzle, tweezers, heat-proof mat; do not breathe the powder; the maker's label comes first)"
+    )
 
 
 def _name_surface(table: Table, press: Press) -> str:

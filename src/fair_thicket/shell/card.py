@@ -175,7 +175,7 @@ def rehearse(options: argparse.Namespace) -> int:
     """Perform the plan of both sides on simulated paper."""
     from fair_thicket import masks as engine
     from fair_thicket.files.card_file import open_card
-    from fair_thicket.files.press_pictures import write_frames
+    from fair_thicket.files.press_pictures import name_landing, write_frames
 
     whole, pictures = open_card(options.card)
     documents: dict[str, Document] = {}
@@ -202,7 +202,10 @@ def rehearse(options: argparse.Namespace) -> int:
                 for one in made.differences
             ],
             "frames": frames,
-            "landed": [{"piece": key, "how": how} for key, how in zip(landing.pieces, landing.kinds, strict=True)],
+            "landed": [
+                {"piece": key, "how": how, "frame": name_landing(number)}
+                for number, (key, how) in enumerate(zip(landing.pieces, landing.kinds, strict=True), 1)
+            ],
         }
         if not options.json:
             print(f"{plan.press_count} presses of the {side} rehearsed; pictures in {folder}")

@@ -17,6 +17,8 @@ from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
 
 Spot = tuple[float, float]
 FERN = dict(PALETTE)["fern"]
+POWDERS = [("white", "#ffffff"), ("gold", "#c59a3d"), ("silver", "#b9bdc4"), ("copper", "#b16c40")]
+"""Powders that most makers own (common practice); a clear one is a resist."""
 WHEN = (
     ("before inks", "with the others"),
     ("over dry inks", "over the inks, when they are dry"),
@@ -47,6 +49,8 @@ class InkActions:
             Record("ink-zone", "Ink", "Ink a part in another colour …", "", self.ink_zone, stamped),
             Record("ink-whole", "Ink", "Ink all of it again", "", self.ink_whole, stamped),
             Record("stamped", "Ink", "When it is stamped …", "", self.ask_when, lambda: bool(self._all_stamped())),
+            Record("powder", "Ink", "Emboss with powder …", "", self.ask_powder, lambda: bool(self._worded())),
+            Record("no-powder", "Ink", "Stamp it in ink again", "", self.take_powder, self._is_powdered),
             Record("resist", "Ink", "Emboss it clear, as a resist", "", self.resist, stamped, self._resists),
         ]
 
@@ -152,6 +156,40 @@ class InkActions:
         chosen = [piece for piece in work.card.pieces if piece.id in self._session.selection]
         stamped = [piece for piece in chosen if isinstance(piece, Impression)]
         return stamped if len(stamped) == len(chosen) else []
+
+    def _worded(self) -> list[Impression | Strip]:
+        """Give the chosen pieces that powder can go on."""
+        chosen = [piece for piece in self._session.work.card.pieces if piece.id in self._session.selection]
+        return [
+            piece for piece in chosen if isinstance(piece, Impression) or (isinstance(piece, Strip) and piece.words)
+        ]
+
+    def _is_powdered(self) -> bool:
+        return any(piece.powder for piece in self._worded())
+
+    def ask_powder(self) -> None:
+        """Ask for the powder that the chosen images or words are embossed with."""
+        keys = [piece.id for piece in self._worded()]
+        present = next((piece.ink for piece in self._worded() if piece.powder and piece.ink), POWDERS[0][1])
+        fields = [Field("powder", "Powder", "colour", present, [*POWDERS, *ink_colours(self._session)])]
+
+        def tell(values: Values) -> str:
+            del values
+            return (
+                "It covers what is under it, and shines. Anti-static powder first, blended ink quite dry. Over 250 °C "
+                "at the nozzle: tweezers, heat-proof mat; the maker's label comes first."
+            )
+
+        unit = self._session.work.card.unit
+        values = ask(self._station.window(), "Emboss with powder", fields, unit=unit, tell=tell, done="Take this")
+        if values is not None:
+            colour = str(values["powder"])
+            self._edit("emboss with powder", lambda work: ink_edits.set_powder(work, keys, colour))
+
+    def take_powder(self) -> None:
+        """Stamp the chosen images or words in ink again."""
+        keys = [piece.id for piece in self._worded()]
+        self._edit("stamp it in ink", lambda work: ink_edits.set_powder(work, keys, None))
 
     def ask_when(self) -> None:
         """Ask when the chosen images are stamped."""

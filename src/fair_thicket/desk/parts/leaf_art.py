@@ -168,7 +168,7 @@ class LeafArt:
             painter.save()
             if zone is not None:
                 painter.setClipPath(ring_path(zone.ring), Qt.ClipOperation.IntersectClip)
-            is_itself = piece.resists or covers(ink)
+            is_itself = piece.is_embossed or covers(ink)
             if is_itself or tones is None:
                 shown = ink if is_itself or own is None else lay_colour(own, ink)
                 self._draw_lines(painter, stamp, shown, look, px_per_mm)

@@ -43,6 +43,8 @@ class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         Written, printed or die cut on it; a stamped greeting is an impression that lies on it.
     words_mm : float
         Height of the letters, from the foot of a line to the top of its capitals.
+    powder : bool
+        Its words are stamped and embossed with powder of their ink's colour.
     """
 
     id: Key
@@ -56,6 +58,7 @@ class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     words: Words = ""
     words_mm: Annotated[float, msgspec.Meta(ge=1, le=60)] = 4.0
     ink: Colour | None = None
+    powder: bool = False
 
     @property
     def noun(self) -> str:

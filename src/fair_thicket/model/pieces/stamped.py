@@ -55,6 +55,8 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Embossed clear: water-based ink does not take on its lines.
     colouring : tuple of ColouredPart
         Runs of its parts; what is in none is left as the flat colour, or the paper, has it.
+    powder : bool
+        Embossed with powder of its ink's colour: it covers whatever lies under it, and is heated.
     stamped : str
         ``before inks``: first, and masked from washes where it is coloured; ``over dry inks``: once the washes of its
         surface are dry, by platform; ``by hand``: when everything is glued, on ground that is flat and free.
@@ -72,6 +74,7 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     is_taped: bool = False
     zones: Annotated[tuple[InkZone, ...], msgspec.Meta(max_length=12)] = ()
     resists: bool = False
+    powder: bool = False
     stamped: Literal["before inks", "over dry inks", "by hand"] = "before inks"
     colouring: Colouring = ()
     lamp_mm: LampReach = 0.0
@@ -85,6 +88,11 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     def shuns_washes(self) -> bool:
         """Whether it lies under its mask while its surface is inked: it was coloured, and stands there by then."""
         return self.is_coloured and not self.resists and self.stamped == "before inks"
+
+    @property
+    def is_embossed(self) -> bool:
+        """Whether powder is melted on it, clear or coloured."""
+        return self.resists or self.powder
 
 
 class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="cutout"):
