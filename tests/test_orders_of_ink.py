@@ -7,7 +7,7 @@ import pypdf
 import pytest
 
 from fair_thicket.cli import main
-from fair_thicket.edits.shortening import shorten_base
+from fair_thicket.edits.trimming import trim_base
 from fair_thicket.files.card_file import save_card
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Panel
@@ -40,7 +40,7 @@ def cards() -> dict[str, tuple[Work, list[str]]]:
             card(GROUND, edge, FLYER),
             ["glue edge", "cut again ground", "glue ground", "glue flyer"],
         ),
-        "the base shortened last": (shorten_base(card(small, FLYER)), ["glue ground", "glue flyer", "shorten", "post"]),
+        "the base shortened last": (trim_base(card(small, FLYER)), ["glue ground", "glue flyer", "shorten", "post"]),
     }
 
 

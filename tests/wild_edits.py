@@ -17,7 +17,7 @@ from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.backdrop.texture import lay_texture
 from fair_thicket.edits import adding, arranging, cutouts, flaps, ink_edits, rings, tries
 from fair_thicket.edits.refit import refit
-from fair_thicket.edits.shortening import shorten_base
+from fair_thicket.edits.trimming import trim_base
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.formats import Fold
@@ -319,7 +319,7 @@ EDITS: list[Edit] = [
     _on(Impression)(
         lambda w, d, p: ink_edits.set_stamped(w, [p.id], d.choice(["before inks", "over dry inks", "by hand"]))
     ),
-    lambda w, _: shorten_base(w),
+    lambda w, _: trim_base(w),
     _on()(lambda w, d, p: ink_edits.ink_only(w, p.id, _spot(w, d), _spot(w, d), _spot(w, d))),
     _on()(lambda w, d, p: ink_edits.ink_zone(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), "#882244")),
     _turn_over,

@@ -9,7 +9,7 @@ import pytest
 from fair_thicket.assembly.own_order import want_before
 from fair_thicket.assembly.planning import Assembly, plan_assembly
 from fair_thicket.edits.colouring import set_regions
-from fair_thicket.edits.shortening import shorten_base
+from fair_thicket.edits.trimming import trim_base
 from fair_thicket.masks import plan_with_pins
 from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.colouring import ColouredPart, Region, Shade
@@ -25,7 +25,7 @@ PART = ColouredPart((1,), (Shade("#4f8a4a", "fern"),))
 def card_of(*pieces: object, inside: tuple[object, ...] = (), shortened: bool = False) -> Work:
     stash = Stash((stamp("toad", 20.0), stamp("snail", 16.0)))
     work = Work(Card(pieces=pieces, inside=inside), stash)  # type: ignore[arg-type]
-    work = shorten_base(work) if shortened else work
+    work = trim_base(work) if shortened else work
     return set_regions(work, "toad", (Region(1, RING),), ((1,),))
 
 

@@ -5,11 +5,10 @@ import pytest
 
 from fair_thicket.assembly.planning import Assembly, plan_assembly
 from fair_thicket.edits.refit import refit
-from fair_thicket.edits.shortening import shorten_base
+from fair_thicket.edits.trimming import trim_base
 from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan_with_pins, rehearse
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.pieces import Cutout, Form, Impression, Panel, Window
 from fair_thicket.model.stash import Stash
@@ -82,28 +81,18 @@ def test_a_panel_carried_by_one_that_is_cut_again_makes_no_circle() -> None:
     assert start["glue inner"] < start["cut again outer"] < start["glue outer"]
 
 
-@pytest.mark.parametrize(("fold", "landscape"), [(Fold.TOP, True), (Fold.SIDE, False)])
-def test_the_base_is_shortened_last_to_equal_borders(fold: Fold, landscape: bool) -> None:
-    """Height = panel height + base width - panel width (common practice); with the fold at the side, the width."""
-    size = (133.7, 90.0) if landscape else (90.0, 133.7)
-    panel = Panel("ground", Form("rectangle", *size), 70 if landscape else 54, 54 if landscape else 70)
-    work = card_of(panel, Impression("i-1", "snail", 40, 40, on="ground"), fold=fold, landscape=landscape)
+@pytest.mark.parametrize("fold", list(Fold))
+def test_the_base_is_shortened_last_to_equal_borders(fold: Fold) -> None:
+    """Height = panel height + base width - panel width (common practice)."""
+    panel = Panel("ground", Form("rectangle", 133.7, 90), 69.85, 54)
+    work = card_of(panel, Impression("i-1", "snail", 40, 40, on="ground"), fold=fold)
     width, height = work.card.panel
-    after = shorten_base(work)
-    new_width, new_height = after.card.panel
-    if fold is Fold.TOP:
-        assert (new_width, new_height) == pytest.approx((width, 90 + width - 133.7))
-    else:
-        assert (new_width, new_height) == pytest.approx((90 + height - 133.7, height))
-    ground = after.card.find("ground")
-    left, top = ground.x - size[0] / 2, ground.y - size[1] / 2
-    assert left == pytest.approx(new_width - size[0] - left)
-    assert left == pytest.approx(top)
-    assert top == pytest.approx(new_height - size[1] - top)
-    cut = 2 * (height if fold is Fold.TOP else width)
+    after = trim_base(work)
+    assert after.card.panel == pytest.approx((width, 90 + width - 133.7))
     base = next(one for one in list_things(after) if one.key == "base")
     left, top, right, bottom = base.area.bounds
-    assert max(right - left, bottom - top) == pytest.approx(cut, abs=0.01), "cut as it was, trimmed at the end"
+    uncut = (width, 2 * height) if fold is Fold.TOP else (2 * width, height)
+    assert (right - left, bottom - top) == pytest.approx(uncut, abs=0.01), "cut as it was, trimmed at the end"
     made = planned(after)
     start = starts_of(made)
     assert all(start[key] < start["shorten"] for key in start if key.startswith(("glue", "press")))
@@ -112,18 +101,11 @@ def test_the_base_is_shortened_last_to_equal_borders(fold: Fold, landscape: bool
     assert not rehearse(after, pictures_of(after), plan_with_pins(after)[0]).differences
 
 
-def test_a_base_that_has_nothing_to_give_is_not_shortened() -> None:
-    with pytest.raises(PaperError, match="nothing is to be cut off"):
-        shorten_base(card_of(Panel("ground", Form("rectangle", 120, 104), 70, 54)))
-    with pytest.raises(PaperError, match="no straight panel"):
-        shorten_base(card_of(Cutout("t-1", "toad", 60, 50)))
-
-
 def test_another_format_forgets_that_the_base_was_longer() -> None:
-    work = shorten_base(card_of(Panel("ground", Form("rectangle", 133.7, 90), 69.85, 54)))
+    work = trim_base(card_of(Panel("ground", Form("rectangle", 133.7, 90), 69.85, 54)))
     assert work.card.assembly.shortened_mm > 0
     assert refit(work, format="a6").work.card.assembly.shortened_mm == 0
-    again = shorten_base(msgspec.structs.replace(work, card=_with_smaller_panel(work.card)))
+    again = trim_base(msgspec.structs.replace(work, card=_with_smaller_panel(work.card)))
     assert again.card.assembly.shortened_mm == pytest.approx(work.card.assembly.shortened_mm + 10)
 
 

@@ -195,8 +195,9 @@ def test_the_base_is_shortened_from_the_menu(window: MainWindow, qtbot: QtBot) -
     panel = Panel("ground", Form("rectangle", 133.7, 90), 69.85, 54)
     session.edit("a bare card", lambda work: set_card(work, pieces=(panel,)))
     window.refresh()
-    window.actions_of.by_key["shorten"].trigger()
+    window.actions_of.by_key["equal-borders"].trigger()
     assert session.work.card.panel == pytest.approx((139.7, 96.0))
+    assert session.work.card.assembly.shortened_mm == pytest.approx(11.95)
     settle(qtbot, session)
 
 

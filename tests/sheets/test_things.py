@@ -213,7 +213,8 @@ def test_a_base_is_trimmed_to_equal_borders() -> None:
     assert (left, top) == pytest.approx((3.175, 3.175))
     assert judge(made) == []
     base = next(one for one in list_things(made) if one.key == "base")
-    assert base.size_mm == pytest.approx((139.7, 203.2))
+    assert base.size_mm == pytest.approx((139.7, 215.9)), "it is cut as it was, and trimmed last"
+    assert "trimmed to 4 in when the front is finished" in base.note
     with pytest.raises(PaperError, match="cut the panel lower"):
         trim_base(card_of(panel("sky", 120.0, 105.0)))
     with pytest.raises(PaperError, match="Lay an upright panel"):

@@ -14,7 +14,6 @@ from fair_thicket.assembly.heights import Glued, Heights
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.laid.cutting import tool_of
 from fair_thicket.model.card import Work, carried_by, name_pieces
-from fair_thicket.model.formats import Fold
 from fair_thicket.model.pieces import CARD_EDGE, Embellishment, PaperPiece, Piece
 from fair_thicket.model.units import say_length, say_size
 
@@ -139,9 +138,8 @@ def shorten(work: Work, found: Sequence[Operation]) -> Operation | None:
     card = work.card
     if not card.assembly.shortened_mm:
         return None
-    edge = "foot" if card.fold is Fold.TOP else "side"
     words = (
-        f"Trim {say_length(card.assembly.shortened_mm, card.unit)} off the open {edge} of the base, front and back "
+        f"Trim {say_length(card.assembly.shortened_mm, card.unit)} off the foot of the base, front and back "
         f"together, to {say_size(*card.panel, card.unit)}: ruler and knife, no trimmer that presses on what is raised; "
         "cut away from yourself"
     )

@@ -45,7 +45,9 @@ def find_equal_borders(work: Work) -> EqualBorders | None:
 
 
 def trim_base(work: Work) -> Work:
-    """Trim the base to equal borders round its panel; everything on it moves along.
+    """Trim the base to equal borders round its panel, at its foot; everything on it moves along.
+
+    It is cut as it was, and trimmed when the front is finished (`AssemblyRules.shortened_mm`).
 
     Raises
     ------
@@ -67,6 +69,13 @@ def trim_base(work: Work) -> Work:
         msgspec.structs.replace(piece, x=clamp(piece.x + right), y=clamp(piece.y + down)) for piece in work.card.pieces
     )
     size = (width, round(found.height_mm, 3))
+    longer = round(work.card.assembly.shortened_mm + height - size[1], 3)
+    rules = msgspec.structs.replace(work.card.assembly, shortened_mm=max(0.0, longer))
     return set_card(
-        work, format="custom", custom_mm=(min(size), max(size)), landscape=size[0] >= size[1], pieces=pieces
+        work,
+        format="custom",
+        custom_mm=(min(size), max(size)),
+        landscape=size[0] >= size[1],
+        pieces=pieces,
+        assembly=rules,
     )

@@ -45,7 +45,7 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
     vellum_min, gloss_min : float
         Vellum dries under weight; glossy drops and glue dry flat.
     shortened_mm : float
-        So much longer is the base cut than it ends: it is trimmed when the front is finished.
+        So much higher is the base cut than it ends: it is trimmed at its foot when the front is finished.
     order : tuple of (str, str)
         Keys of steps of which the maker wants the first before the second.
     took : tuple of Took

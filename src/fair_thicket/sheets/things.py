@@ -17,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 from fair_thicket.edits.colouring import is_hard
 from fair_thicket.laid.cutting import Tool, tool_of
 from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
-from fair_thicket.model.formats import Fold, blank_of
+from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Kind
@@ -156,13 +156,12 @@ def spare_of(work: Work, thing: Thing) -> int:
 
 
 def _base(work: Work) -> Thing:
-    front = work.card.panel
-    longer = work.card.assembly.shortened_mm
-    if longer:  # trimmed when the front is finished
-        is_top = work.card.fold is Fold.TOP
-        front = (front[0], front[1] + longer) if is_top else (front[0] + longer, front[1])
-    width, height, score = blank_of(front, work.card.fold)
+    front_width, front_height = work.card.panel
+    uncut = front_height + work.card.assembly.shortened_mm  # trimmed when the front is finished
+    width, height, score = blank_of((front_width, uncut), work.card.fold)
     note = f"scored at {say_length(score, work.card.unit)}"
+    if work.card.assembly.shortened_mm:
+        note += f"; trimmed to {say_length(front_height, work.card.unit)} when the front is finished"
     return Thing(
         "base", "card base", "base", "trimmer", work.card.paper, work.card.pattern, _box(width, height), 1, "", "", (),
         note=note,

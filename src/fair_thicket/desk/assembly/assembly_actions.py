@@ -1,4 +1,4 @@
-"""What the menu asks about how a card is put together: foam and glue, the base shortened, the maker's own pace."""
+"""What the menu asks about how a card is put together: foam and glue, the maker's own pace."""
 
 from PySide6.QtWidgets import QWidget
 
@@ -8,8 +8,6 @@ from fair_thicket.desk.assembly.rules_form import fields_of, rules_of
 from fair_thicket.desk.frame.actions import Record
 from fair_thicket.desk.parts.form import Field, Values, ask
 from fair_thicket.desk.session.session import Session
-from fair_thicket.edits.shortening import shorten_base
-from fair_thicket.model.pieces import Panel
 
 
 class AssemblyActions:
@@ -25,7 +23,6 @@ class AssemblyActions:
         self.records = [
             Record("assembly-rules", "Card", "Foam, glue and drying …", "", self.ask_rules),
             Record("pace", "Card", "Your own pace …", "", self.ask_pace, lambda: bool(list_pace(session.work))),
-            Record("shorten", "Card", "Shorten the base to equal borders", "", self.shorten, self._has_panel),
         ]
 
     def ask_rules(self) -> None:
@@ -50,10 +47,3 @@ class AssemblyActions:
         values = ask(self._station.window(), "Your own pace", fields, unit=unit, tell=tell, done="Take this")
         if values is not None and int(str(values["use"])) == 0:
             self._session.edit("reckon with your own pace", use_pace)
-
-    def _has_panel(self) -> bool:
-        return any(isinstance(piece, Panel) for piece in self._session.work.card.pieces)
-
-    def shorten(self) -> None:
-        """Shorten the base so that the borders round its panel are equal; it is trimmed last."""
-        self._session.edit("shorten the base", shorten_base)
