@@ -37,7 +37,7 @@ from fair_thicket.assembly.trimming import (
 )
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
 from fair_thicket.ink.naming import say_colour
-from fair_thicket.laid.cutting import Tool, tool_of
+from fair_thicket.laid.cutting import Tool, shares_print, tool_of
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
@@ -163,8 +163,9 @@ class _Maker:
         """Stamp what is cut out later, in one session; colour it when it is dry."""
         images = [one for one in self._work.card.pieces if isinstance(one, Cutout) and self._is_image(one)]
         if images:
-            minutes = len(images) * (self._rates.place_min + self._rates.press_min)
-            words = f"Stamp {_count(len(images), 'image')} to cut out, on one sheet, in one session"
+            prints = [one for one in images if not shares_print(one, self._work.card.pieces)]
+            minutes = len(prints) * (self._rates.place_min + self._rates.press_min)
+            words = f"Stamp {_count(len(prints), 'image')} to cut out, on one sheet, in one session"
             keys = tuple(one.id for one in images)
             self._add(Operation(self._key("stamp"), "stamp", words, keys, minutes, "platform"))
         coloured = [one for one in images if one.colouring]

@@ -12,7 +12,7 @@ from fair_thicket.model.card import Card, Dismissal, Work, carried_by, order_pie
 from fair_thicket.model.card import free_id as card_free_id
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
-from fair_thicket.model.pieces import Impression, Panel, PaperPiece, Piece, Strip, Wash, stamps_of
+from fair_thicket.model.pieces import Cutout, Impression, Panel, PaperPiece, Piece, Strip, Wash, stamps_of
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.overlap import find_overlaps
@@ -142,6 +142,8 @@ def _let_go(piece: Piece, gone: Collection[str], surface: str) -> Piece:
         fields["trim_to"] = ""
     if piece.held and piece.held.by in gone:
         fields["held"] = None
+    if isinstance(piece, Cutout) and piece.print_of in gone:
+        fields["print_of"] = ""
     if isinstance(piece, Wash) and piece.glows_from in gone:
         fields["glows_from"] = ""
     if isinstance(piece, PaperPiece) and any(flap.past in gone for flap in piece.flaps):

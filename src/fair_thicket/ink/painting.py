@@ -32,7 +32,7 @@ from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiec
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import to_area, turn_points
-from fair_thicket.shape.paper import place
+from fair_thicket.shape.paper import only_areas, place, strip_tails
 from fair_thicket.shape.raster import fill
 
 Picture = NDArray[np.uint8]
@@ -40,6 +40,8 @@ Floats = NDArray[np.float32]
 Window = tuple[slice, slice]
 SOFT_MM = 0.15
 """A picture's last pixels fade out within this beyond its box: between two pixels of a coarse preview."""
+BACK_SEEN = 0.82
+"""What is left of the light on the back of a folded end."""
 SHADOW = 0.72
 """What is left of the light in a shadow."""
 
@@ -266,11 +268,21 @@ class Painter:
                 (x, y) = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
                 other = self.work.stash.find(part.stamp)
                 self._draw_lines(other, (x, y, piece.angle_deg + part.angle_deg, False), piece.ink, window, inside)
-        elif isinstance(piece, Strip) and piece.words and self.look.lines:
+        elif isinstance(piece, Strip):
+            self._draw_backs(piece, window, inside)
+        if isinstance(piece, Strip) and piece.words and self.look.lines:
             passing = draw_words(piece.words, piece.words_mm, self.px * 2)
             size = (passing.shape[1] / self.px / 2, passing.shape[0] / self.px / 2)
             place = (piece.x, piece.y, piece.angle_deg, False)
             self._lay_ink(passing, size, place, piece.ink, window, inside, is_opaque=True)
+
+    def _draw_backs(self, piece: Strip, window: Window, inside: NDArray[np.bool_]) -> None:
+        """Darken the tails of folded ends: there the paper's back is seen, behind the strip."""
+        front = shapely.box(-piece.width_mm / 2, -piece.height_mm / 2, piece.width_mm / 2, piece.height_mm / 2)
+        for tail in strip_tails(piece.width_mm, piece.height_mm, piece.left, piece.right):
+            behind = place(only_areas(shapely.difference(tail, front)), piece)
+            part = inside & self._cover_same(behind, window)
+            self.canvas[window][part] *= np.float32(BACK_SEEN)
 
     def _draw_lines(
         self,

@@ -13,6 +13,7 @@ import numpy as np
 from fair_thicket.ink.finishing import covers_of
 from fair_thicket.ink.overlay import covers
 from fair_thicket.laid.by_hand import stamped_by_hand
+from fair_thicket.laid.cutting import shares_print
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.basics import Ring
@@ -113,6 +114,8 @@ def _on_sheet(work: Work) -> tuple[list[Stamping], dict[str, int]]:
     for piece in reversed(work.card.pieces):
         if isinstance(piece, Impression) and piece.id in cut:
             images = [(piece.id, piece.stamp, (0.0, 0.0, piece.angle_deg))]
+        elif shares_print(piece, work.card.pieces):
+            continue
         elif isinstance(piece, Cutout) and _is_cut_image(piece, work.stash):
             images = [
                 (part_key(piece.id, index), part.stamp, (part.x, part.y, part.angle_deg))

@@ -184,6 +184,8 @@ def rename_in(piece: Piece, new: Mapping[str, str]) -> Piece:
         fields["flaps"] = tuple(
             msgspec.structs.replace(flap, past=new.get(flap.past, flap.past)) for flap in piece.flaps
         )
+    if isinstance(piece, Cutout):
+        fields["print_of"] = new.get(piece.print_of, piece.print_of)
     if isinstance(piece, Wash):
         fields["glows_from"] = new.get(piece.glows_from, piece.glows_from)
     return msgspec.structs.replace(piece, **fields)

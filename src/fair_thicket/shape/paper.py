@@ -41,6 +41,8 @@ QUAD_SEGS = 16
 """Straight pieces in a quarter of a round corner: 0.02 mm off at a radius of 5 mm."""
 NOTHING = Polygon()
 REACH_MM = 0.05
+TAG_HOLE_MM = 4.0
+"""Hole of a tag for a string (common practice: an eyelet of 1/8 to 3/16 in)."""
 
 
 def form_area(form: Form) -> Polygon:
@@ -230,19 +232,39 @@ def _panel(form: Form, windows: tuple[Window, ...]) -> Local:
 @lru_cache(maxsize=512)
 def _strip(width: float, height: float, left: End, right: End) -> Local:
     """Give a strip about its middle; a fishtail's notch is half as deep as the strip is high, a folded tail as long."""
-    half_x, half_y = width / 2, height / 2
-    notch = min(half_y, half_x)
-    ring = [(-half_x, -half_y), (half_x, -half_y)]
-    if right == "fishtail":
-        ring.append((half_x - notch, 0.0))
-    ring += [(half_x, half_y), (-half_x, half_y)]
-    if left == "fishtail":
-        ring.append((-half_x + notch, 0.0))
-    area: Local = Polygon(ring)
-    for end, side in ((left, -1.0), (right, 1.0)):
-        if end == "folded":
-            area = only_areas(shapely.union(area, _tail(half_x, height, side)))
+    area: Local = strip_front(width, height, left, right)
+    for tail in strip_tails(width, height, left, right):
+        area = only_areas(shapely.union(area, tail))
     return area
+
+
+def strip_front(width: float, height: float, left: End, right: End) -> Polygon:
+    """Give a strip about its middle without what of folded ends shows behind it."""
+    half_x, half_y = width / 2, height / 2
+    front = Polygon([*_end(half_x, half_y, right, 1.0), *_end(half_x, half_y, left, -1.0)[::-1]])
+    radius = min(TAG_HOLE_MM / 2, half_y / 3)
+    for end, side in ((left, -1.0), (right, 1.0)):
+        if end == "tag":
+            hole = Point(side * (half_x - min(half_y, half_x)), 0).buffer(radius, quad_segs=8)
+            front = Polygon(front.exterior.coords, [*(ring.coords for ring in front.interiors), hole.exterior.coords])
+    return front
+
+
+def strip_tails(width: float, height: float, left: End, right: End) -> tuple[Polygon, ...]:
+    """Give the tails of a strip's folded ends about its middle: their back is seen, they begin under the strip."""
+    return tuple(_tail(width / 2, height, side) for end, side in ((left, -1.0), (right, 1.0)) if end == "folded")
+
+
+def _end(half_x: float, half_y: float, end: End, side: float) -> list[tuple[float, float]]:
+    """Give the corners of one end from its upper to its lower edge."""
+    notch = min(half_y, half_x)
+    if end == "fishtail":
+        return [(side * half_x, -half_y), (side * (half_x - notch), 0.0), (side * half_x, half_y)]
+    if end == "tag":
+        cut = notch * 0.55
+        far, near = side * half_x, side * (half_x - cut)
+        return [(near, -half_y), (far, -half_y + cut), (far, half_y - cut), (near, half_y)]
+    return [(side * half_x, -half_y), (side * half_x, half_y)]
 
 
 def _tail(half_x: float, height: float, side: float) -> Polygon:

@@ -11,11 +11,12 @@ blank
 from collections.abc import Iterator, Sequence
 from typing import Literal, NamedTuple
 
+import msgspec
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.edits.colouring import is_hard
-from fair_thicket.laid.cutting import Tool, tool_of
+from fair_thicket.laid.cutting import Tool, gives_print, shares_print, tool_of
 from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
 from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
@@ -173,16 +174,25 @@ def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing
     if not isinstance(piece, PaperPiece):
         return
     paper = piece.colour or WHITE
+    if shares_print(piece, work.card.pieces):
+        return
     made = _kind_of(piece, work)
     what, tool, stamp, note = made
     area = local_area(piece, work.stash)
     if area.is_empty:
         return
+    if isinstance(piece, Cutout) and gives_print(piece, work.card.pieces):
+        area = local_area(msgspec.structs.replace(piece, cut_away=()), work.stash)
+        note = ", ".join(word for word in (note, "cut in parts") if word)
     if piece.trim_to:
         note = ", ".join(word for word in (note, _trimmed(piece, work)) if word)
     if isinstance(piece, Strip):
         extra = FOLDED_MM * ((piece.left == "folded") + (piece.right == "folded"))
         area = _box(piece.width_mm + extra, piece.height_mm)
+        folded = [side for side, end in (("left", piece.left), ("right", piece.right)) if end == "folded"]
+        if folded:
+            told = f"fold {say_length(FOLDED_MM, work.card.unit)} back at its {' and its '.join(folded)} end"
+            note = ", ".join(word for word in (note, told) if word)
     falls = tuple(sorted(_falls_out(area), reverse=True))
     yield Thing(
         piece.id, name, what, tool, paper, piece.pattern, area, _count(piece), stamp, side, (piece.id,), falls, note

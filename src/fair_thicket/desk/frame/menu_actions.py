@@ -26,6 +26,7 @@ from fair_thicket.desk.scene.paper_actions import PaperActions
 from fair_thicket.desk.scene.piece_actions import PieceActions
 from fair_thicket.desk.scene.piece_details import DetailActions
 from fair_thicket.desk.scene.station import SceneStation
+from fair_thicket.desk.scene.word_actions import WordActions
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.stash.station import INTAKE, LIBRARY, StashStation
 from fair_thicket.desk.stations import REHEARSAL, SCENE, STASH
@@ -55,6 +56,7 @@ class MenuActions:
         self._stations = stations
         scene = window.panes.of(SceneStation)
         self.adding = AddActions(scene, session)
+        self.words = WordActions(scene, session)
         self.pieces = PieceActions(scene, session)
         self.flaps = FlapActions(scene, session)
         self.looking = LookActions(scene, session)
@@ -166,6 +168,7 @@ class MenuActions:
             ),
             Record("delete", "Piece", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
             *self.adding.records,
+            *self.words.records,
             *self.papers.records,
             *self.details.records,
             *self.borders.records,

@@ -35,7 +35,7 @@ from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
-from fair_thicket.ink.painting import CAPITAL, Look
+from fair_thicket.ink.painting import BACK_SEEN, CAPITAL, Look
 from fair_thicket.ink.patterns import pattern_tones
 from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.stack import Leaf, stack
@@ -52,6 +52,8 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.stash import Stamp
+from fair_thicket.shape.outline import to_outline
+from fair_thicket.shape.paper import strip_tails
 
 ROOM_MM = 0.6
 MOST_KEPT = 400
@@ -234,8 +236,10 @@ class LeafArt:
             painter.setOpacity(1.0)
         if isinstance(piece, Cutout) and piece.opening is None and look.lines:
             self._draw_cut_image(painter, leaf, piece, box, work, look, px_per_mm)
-        elif isinstance(piece, Strip) and piece.words and look.lines:
-            _draw_words(painter, piece, look)
+        elif isinstance(piece, Strip):
+            _draw_backs(painter, piece)
+            if piece.words and look.lines:
+                _draw_words(painter, piece, look)
         painter.restore()
         edge = QColor(colour).darker(150 if luminance(colour.name()) > 0.03 else 60)
         edge.setAlphaF(0.75)
@@ -355,6 +359,15 @@ def _draw_words(painter: QPainter, piece: Strip, look: Look) -> None:
     path.addText(QPointF(-width / 2, 200 * CAPITAL / 2), font, piece.words)
     painter.fillPath(path, paint_colour(piece.ink or INK, look))
     painter.restore()
+
+
+def _draw_backs(painter: QPainter, piece: Strip) -> None:
+    """Darken the tails of folded ends: there the paper's back is seen."""
+    front = QPainterPath()
+    front.addRect(QRectF(-piece.width_mm / 2, -piece.height_mm / 2, piece.width_mm, piece.height_mm))
+    shade = QColor(0, 0, 0, round(255 * (1 - BACK_SEEN)))
+    for tail in strip_tails(piece.width_mm, piece.height_mm, piece.left, piece.right):
+        painter.fillPath(ring_path(to_outline(tail)[0]).subtracted(front), shade)
 
 
 def _draw_shine(painter: QPainter, piece: Embellishment) -> None:

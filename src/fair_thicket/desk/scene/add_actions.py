@@ -18,7 +18,7 @@ from fair_thicket.model.pieces import Cutout, End, Form, Impression, Panel, Piec
 from fair_thicket.model.units import MM_PER_INCH, say_length, say_size
 
 PINE, DUSK, LANTERN = (dict(PALETTE)[name] for name in ("pine", "dusk", "lantern"))
-ENDS: tuple[End, ...] = ("straight", "fishtail", "folded")
+ENDS: tuple[End, ...] = ("straight", "fishtail", "folded", "tag")
 PATTERNS = ("one", "line", "scatter")
 
 

@@ -9,7 +9,7 @@ from fair_thicket.model.bounds import MOST_CUTS
 from fair_thicket.model.pieces.placed import Colour, Degrees, Form, PaperPiece, Window, Words
 from fair_thicket.model.spans import Cut
 
-End = Literal["straight", "fishtail", "folded"]
+End = Literal["straight", "fishtail", "folded", "tag"]
 
 
 class Panel(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="panel"):
@@ -38,7 +38,8 @@ class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     width_mm, height_mm : float
         Of the strip without folded ends.
     left, right : str
-        Its ends: ``straight``, ``fishtail``, or ``folded`` back with a tail that shows below.
+        Its ends: ``straight``, ``fishtail``, ``folded`` back with a tail that shows below, or ``tag``: corners cut off,
+        with a hole for a string.
     words : str
         Written, printed or die cut on it; a stamped greeting is an impression that lies on it.
     words_mm : float

@@ -114,6 +114,8 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
         It is what fell out of that opening of the die, counted from 0.
     cut_away : tuple of ring
         Parts that are trimmed off, mm from its middle.
+    print_of : str
+        Id of another cutout that it is cut from the same print as: they are stamped once.
     across, down : tuple of Cut
         A frame die made wider, and higher: the cuts that it is joined from, from the left, and from the top.
     """
@@ -131,6 +133,7 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     joined: Annotated[tuple[Part, ...], msgspec.Meta(max_length=MOST_JOINED)] = ()
     opening: Annotated[int, msgspec.Meta(ge=0)] | None = None
     cut_away: Annotated[tuple[Outline, ...], msgspec.Meta(max_length=MOST_CUT_AWAY)] = ()
+    print_of: str = ""
     across: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
     down: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
 
