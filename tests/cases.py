@@ -264,7 +264,7 @@ def words() -> Work:
     m.put("word", (36, 44), colour="#505050")
     m.put("word", (35, 43), colour=RED, layers=3)
     m.strip("for you", (40, 70), colour=BLUE, left="folded", right="folded")
-    m.strip("and you", (100, 90), colour=GOLD, left="fishtail", right="fishtail", angle_deg=8.0)
+    m.strip("and you", (100, 90), colour=GOLD, left="fishtail", right="tag", angle_deg=8.0)
     greeting = m.put("greeting", (100, 50))
     m.do(lambda work: adding.add_strip_under(work, greeting, ends="fishtail")[0])
     strip = m.work.card.find(greeting).on

@@ -123,6 +123,9 @@ class Painter:
             out = side * x
             if how == "fishtail":
                 made &= out <= half_x - notch * (1 - np.abs(y) / half_y)
+            elif how == "tag":
+                made &= (out - half_x) + (np.abs(y) - half_y) <= -0.55 * notch
+                made &= np.hypot(out - (half_x - notch), y) > min(2.0, half_y / 3)
             elif how == "folded":
                 down = y - 0.3 * high
                 tail = (np.abs(down) <= half_y) & (out >= half_x - 0.6 * high) & (out <= half_x + 0.9 * high)
@@ -206,6 +209,10 @@ class Painter:
             else:
                 canvas[mask] = _rgb(colour or "#ffffff")
                 ground[mask] = canvas[mask]
+                if piece["type"] == "strip":  # of a folded tail the paper's back is seen, darker
+                    x, y = self._own(piece)
+                    front = (np.abs(x) <= piece["width_mm"] / 2) & (np.abs(y) <= piece["height_mm"] / 2)
+                    canvas[mask & ~front] *= 0.82
             top[mask] = key
         return canvas, top
 

@@ -72,7 +72,7 @@ class Side(NamedTuple):
 
 def list_operations(sides: Sequence[Side]) -> list[Operation]:
     """List what is done for one card, all sides; what comes later in the list never comes before an earlier one."""
-    found: list[Operation] = []
+    found: list[Operation] = list(_mark(sides))
     for side in sides:
         found += _Maker(side, found).list()
     last = shorten(sides[0].work, found) if sides else None
@@ -122,7 +122,7 @@ class _Maker:
         self._side, self._work = side, side.work
         self._rates: Rates = side.work.card.masking.rates
         self._names = name_pieces(side.work)
-        self._inside = [one for one in earlier if one.key.startswith("inside ")]
+        self._inside = [one for one in earlier if one.key.startswith("inside ") or one.kind == "mark"]
         self._prefix = side.prefix
         self._found: list[Operation] = []
         self._trims = find_trims(side.work, side.heights)
@@ -321,6 +321,8 @@ class _Maker:
         for one in self._inside if is_raised else ():
             if one.kind in {"press", "ink", "stamp"}:
                 yield After(one.key, "the inside is stamped before the front gets its height")
+            elif one.kind == "mark":
+                yield After(one.key, "the back is stamped before the front gets its height")
 
     def _join_windows(self) -> None:
         """Make one operation of a piece and what is slid in under it while its glue is young: nothing comes between."""
@@ -353,6 +355,18 @@ class _Maker:
     def _surface_of(self, one: Operation) -> str:
         piece = self._work.card.find(one.pieces[0]) if one.pieces else None
         return piece.on if isinstance(piece, Impression | Wash) else ""
+
+
+def _mark(sides: Sequence[Side]) -> Iterator[Operation]:
+    """Stamp the maker's mark on the back before the front gets its height."""
+    if not sides or not sides[0].work.card.mark:
+        return
+    work = sides[0].work
+    mark = work.card.mark
+    name = f"mark ({work.stash.find(mark).name})" if work.stash.has(mark) else f"mark “{mark}”"
+    rates = work.card.masking.rates
+    words = f"Stamp your {name} small on the back, in the middle of its foot"
+    yield Operation("mark", "mark", words, (), rates.place_min + rates.press_min, "block")
 
 
 def _set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
+from fair_thicket.model.pieces.placed import Placed
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 
 PART_MIN, TAPE_MIN, WASH_UP_MIN, HEAT_MIN = 0.8, 1.0, 1.5, 2.0
@@ -111,10 +112,11 @@ class _Maker:
     def _because(self, before: Operation, pieces: list[Piece]) -> str:
         """Give the first reason that holds."""
         earlier = _pieces_of(self._work, before.pieces)
-        is_ink = any(isinstance(piece, Wash) for piece in pieces)
-        drips = any(isinstance(one, Drops) for one in pieces) and not any(isinstance(one, Drops) for one in earlier)
-        is_powder = any(isinstance(one, Impression) and one.powder for one in pieces)
-        waits = any(isinstance(one, Impression) and one.stamped == "over dry inks" for one in pieces)
+        is_ink = _has(pieces, Wash)
+        drips = _has(pieces, Drops) and not _has(earlier, Drops)
+        stamped = [one for one in pieces if isinstance(one, Impression)]
+        is_powder = any(one.powder for one in stamped)
+        waits = any(one.stamped == "over dry inks" for one in stamped)
         reasons = (
             (before.kind == "colour", "alcohol colouring comes before water-based blending over the mask"),
             (before.kind == "tape", "fold and back are taped before ink goes on a folded base"),
@@ -123,12 +125,9 @@ class _Maker:
                 "the resist is melted through before ink goes over it",
             ),
             (drips, "the gradient comes before splatter and drops of water"),
-            (is_powder and any(isinstance(one, Wash) for one in earlier), POWDER_LAST),
+            (is_powder and before.kind == "ink", POWDER_LAST),
             (waits and not is_ink, OVER_INK),
-            (
-                any(isinstance(piece, Paste) for piece in earlier),
-                "paste is dry, about an hour, before anything goes over it",
-            ),
+            (_has(earlier, Paste), "paste is dry, about an hour, before anything goes over it"),
         )
         return next((because for holds, because in reasons if holds), PLAIN)
 
@@ -173,6 +172,10 @@ class _Maker:
 def _pieces_of(work: Work, keys: tuple[str, ...]) -> list[Piece]:
     known = {piece.id: piece for piece in work.card.pieces}
     return [known[key.partition("/")[0]] for key in keys if key.partition("/")[0] in known]
+
+
+def _has(pieces: Sequence[Piece], kind: type[Placed]) -> bool:
+    return any(isinstance(piece, kind) for piece in pieces)
 
 
 def join(names: list[str]) -> str:

@@ -142,6 +142,27 @@ def add_layer(work: Work, border_mm: float, *, colour: Colour | None = None) -> 
     return add_panel(work, Form("rectangle", width, height), at=at, on=under.id if under else "", colour=colour)
 
 
+INSERT_MM = 6.35
+"""An insert leaves 1/4 in all round (common practice)."""
+
+
+def add_insert(work: Work, *, border_mm: float = INSERT_MM, colour: Colour | None = None) -> Added:
+    """Put an insert panel on the page that is looked at: for words and a pen where the base is dark.
+
+    Parameters
+    ----------
+    border_mm : float
+        What of the base shows all round; images that are trimmed to the insert may bleed off it.
+
+    Raises
+    ------
+    PaperError
+        When nothing would be left.
+    """
+    width, height = all_round(work.card.panel, border_mm)
+    return add_panel(work, Form("rectangle", width, height), colour=colour, name="insert")
+
+
 def top_layer(work: Work) -> Panel | None:
     """Find the last of the panels that lie on one another from the card upward."""
     top: Panel | None = None

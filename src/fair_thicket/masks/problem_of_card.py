@@ -92,8 +92,7 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
             continue
         stamp = work.stash.find(piece.stamp)
         ring, area = placed_outline(piece, stamp), areas[piece.id]
-        pale = not piece.resists and any(map(covers, (piece.ink or INK, *(zone.ink for zone in piece.zones))))
-        waits = pale or piece.powder or piece.stamped == "over dry inks"
+        waits = _waits(piece)
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)
             stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, False, piece.shuns_washes, waits))
@@ -103,6 +102,13 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
             nothing = np.empty((0, 2))
             stampings.append(Stamping(piece.id, piece.id, nothing, areas[piece.id], piece.id, "", is_wash=True))
     return stampings, copies
+
+
+def _waits(piece: Impression) -> bool:
+    """Whether an image is stamped once the washes under it are dry."""
+    inks = (piece.ink or INK, *(zone.ink for zone in piece.zones))
+    pale = not piece.resists and any(map(covers, inks))
+    return pale or piece.powder or piece.stamped == "over dry inks"
 
 
 def _on_sheet(work: Work) -> tuple[list[Stamping], dict[str, int]]:

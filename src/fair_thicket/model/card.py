@@ -92,6 +92,8 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         How the maker lays a run.
     assembly : AssemblyRules
         How it is glued.
+    mark : str
+        The maker's mark on the back: the key of an image in the stash, or words; empty for none.
     """
 
     title: Annotated[str, msgspec.Meta(max_length=120)] = "untitled card"
@@ -113,6 +115,7 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     sheets: SheetRules = SheetRules()
     shade_order: ShadeOrder = "dark first"
     assembly: AssemblyRules = AssemblyRules()
+    mark: Annotated[str, msgspec.Meta(max_length=100)] = ""
 
     @property
     def panel(self) -> tuple[float, float]:

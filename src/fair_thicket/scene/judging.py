@@ -16,10 +16,12 @@ from fair_thicket.scene.judges.facts import Draft, Facts, attempt, to_remedy
 from fair_thicket.scene.judges.nearness import judge_near
 from fair_thicket.scene.judges.standing import judge_ground, judge_holds
 from fair_thicket.scene.judges.words import judge_words
+from fair_thicket.scene.judges.written import judge_written
 
 JUDGES: tuple[Callable[[Facts], Iterator[Draft]], ...] = (
     judge_zones,
     judge_words,
+    judge_written,
     judge_cover,
     judge_near,
     judge_edges,

@@ -169,6 +169,23 @@ def _base(work: Work) -> Thing:
     )  # fmt: skip
 
 
+def _cut_from(piece: PaperPiece, work: Work) -> tuple[Area, list[str]]:
+    """Give the area that is cut for a piece, about its middle, and what is to be said of it."""
+    own: Piece = piece  # type: ignore[assignment]  # every piece of paper is a piece
+    area, told = local_area(own, work.stash), list[str]()
+    if isinstance(piece, Cutout) and gives_print(piece, work.card.pieces):
+        area = local_area(msgspec.structs.replace(piece, cut_away=()), work.stash)
+        told.append("cut in parts")
+    if piece.trim_to:
+        told.append(_trimmed(piece, work))
+    if isinstance(piece, Strip) and not area.is_empty:
+        folded = [side for side, end in (("left", piece.left), ("right", piece.right)) if end == "folded"]
+        area = _box(piece.width_mm + FOLDED_MM * len(folded), piece.height_mm)
+        if folded:
+            told.append(f"fold {say_length(FOLDED_MM, work.card.unit)} back at its {' and its '.join(folded)} end")
+    return area, told
+
+
 def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing]:
     """Give what is made for one piece of paper: itself, and its blanks."""
     if not isinstance(piece, PaperPiece):
@@ -177,22 +194,11 @@ def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing
     if shares_print(piece, work.card.pieces):
         return
     made = _kind_of(piece, work)
-    what, tool, stamp, note = made
-    area = local_area(piece, work.stash)
+    what, tool, stamp, own_note = made
+    area, more = _cut_from(piece, work)
     if area.is_empty:
         return
-    if isinstance(piece, Cutout) and gives_print(piece, work.card.pieces):
-        area = local_area(msgspec.structs.replace(piece, cut_away=()), work.stash)
-        note = ", ".join(word for word in (note, "cut in parts") if word)
-    if piece.trim_to:
-        note = ", ".join(word for word in (note, _trimmed(piece, work)) if word)
-    if isinstance(piece, Strip):
-        extra = FOLDED_MM * ((piece.left == "folded") + (piece.right == "folded"))
-        area = _box(piece.width_mm + extra, piece.height_mm)
-        folded = [side for side, end in (("left", piece.left), ("right", piece.right)) if end == "folded"]
-        if folded:
-            told = f"fold {say_length(FOLDED_MM, work.card.unit)} back at its {' and its '.join(folded)} end"
-            note = ", ".join(word for word in (note, told) if word)
+    note = ", ".join(word for word in (own_note, *more) if word)
     falls = tuple(sorted(_falls_out(area), reverse=True))
     yield Thing(
         piece.id, name, what, tool, paper, piece.pattern, area, _count(piece), stamp, side, (piece.id,), falls, note

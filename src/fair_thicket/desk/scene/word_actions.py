@@ -5,13 +5,17 @@ from fair_thicket.desk.parts.colours import ink_colours, paper_colours
 from fair_thicket.desk.parts.form import Field, Values, ask
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
-from fair_thicket.edits import word_forms
-from fair_thicket.model.card import Work
+from fair_thicket.edits import adding, word_forms
+from fair_thicket.edits.pieces import set_card, set_pieces
+from fair_thicket.model.card import WHITE, Work
+from fair_thicket.model.formats import all_round
 from fair_thicket.model.palette import PALETTE
-from fair_thicket.model.pieces import INK, Border, Cutout, Impression, Panel, Piece, Strip
-from fair_thicket.model.units import say_length
+from fair_thicket.model.pieces import INK, Border, Cutout, Impression, Panel, Piece, Strip, Wash
+from fair_thicket.model.units import say_length, say_size
 from fair_thicket.shape.paper import local_area
 
+MARK_MM = 40.0
+"""A mark is small: larger images are not offered."""
 DUSK, FERN, PINE = (dict(PALETTE)[name] for name in ("dusk", "fern", "pine"))
 
 
@@ -30,6 +34,9 @@ class WordActions:
             Record("float", "Words", "Let it float on vellum", "", self.float_on_vellum, self._is_cut),
             Record("inks-down", "Words", "Inks from top to bottom …", "", self.ink_down, self._is_stamped),
             Record("cut-in-two", "Words", "Cut the line into two strips …", "", self.cut_in_two, self._is_cut),
+            Record("insert", "Words", "Insert panel for the inside …", "", self.add_insert, lambda: session.is_open),
+            Record("pen", "Words", "A pen writes over it", "", self.write_over, self._is_ink, self._is_written),
+            Record("mark", "Words", "Your mark on the back …", "", self.ask_mark),
             Record("base-line", "Words", "Bring onto one base line", "", self.align, self._are_several),
         ]
 
@@ -111,6 +118,56 @@ class WordActions:
         if values is not None:
             at = float(str(values["at"]))
             self._station.bench.add("cut a line in two", lambda work: word_forms.cut_in_two(work, piece.id, at))
+
+    def add_insert(self) -> None:
+        """Ask for an insert's border and paper, and lay it on the inside."""
+
+        def tell(values: Values) -> str:
+            width, height = all_round(self._session.work.card.panel, float(str(values["border"])))
+            unit = self._session.work.card.unit
+            return f"Cut {say_size(width, height, unit)}; images trimmed to it bleed off its edge."
+
+        fields = [
+            Field("border", "Of the base shows all round", "length", adding.INSERT_MM),
+            Field("colour", "Its paper", "colour", WHITE, paper_colours(self._session)),
+        ]
+        unit = self._session.work.card.unit
+        values = ask(self._station.window(), "Insert panel", fields, unit=unit, tell=tell, done="Lay it in")
+        if values is not None:
+            border, colour = float(str(values["border"])), str(values["colour"])
+            self._station.bench.add(
+                "lay an insert in", lambda work: adding.add_insert(work, border_mm=border, colour=colour)
+            )
+
+    def _is_ink(self) -> bool:
+        return isinstance(self._piece(), Impression | Wash)
+
+    def _is_written(self) -> bool:
+        piece = self._piece()
+        return piece is not None and piece.written_over
+
+    def write_over(self) -> None:
+        """Keep ink pale where a pen will write over it, or let it be as it is."""
+        keys, now = set(self._session.selection), self._is_written()
+        self._session.edit("say where a pen writes", lambda work: set_pieces(work, keys, written_over=not now))
+
+    def ask_mark(self) -> None:
+        """Ask for the maker's mark on the back: an image of the stash, or words."""
+        card, stash = self._session.work.card, self._session.work.stash
+        stamps = [one for one in stash.stamps if not one.kind.is_plain and one.width_mm <= MARK_MM]
+        names = ["words, as typed", *(one.name for one in stamps), "none"]
+        keys = [one.id for one in stamps]
+        at = keys.index(card.mark) + 1 if card.mark in keys else 0
+        fields = [
+            Field("which", "Stamped", "choice", at, tuple(names)),
+            Field("words", "Words", "words", "" if card.mark in keys else card.mark or "made by hand"),
+        ]
+        told = "Small, in the middle of the foot of the back, before the front gets its height."
+        values = self._ask("Your mark on the back", fields, told)
+        if values is not None:
+            chosen = int(str(values["which"]))
+            mark = str(values["words"])[:100] if chosen == 0 else "" if chosen > len(keys) else keys[chosen - 1]
+            self._session.edit("put your mark on the back", lambda work: set_card(work, mark=mark))
 
     def align(self) -> None:
         """Bring the chosen words onto the base line of the leftmost."""

@@ -101,6 +101,8 @@ class Placed(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defau
     colour : str or None
         Flat colour: of its paper, or of a coloured image.
     held : Hold or None
+    written_over : bool
+        A pen will write over it: its ink is to be pale.
     """
 
     name: Words = ""
@@ -109,6 +111,7 @@ class Placed(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defau
     copy_of: str = ""
     colour: Colour | None = None
     held: Hold | None = None
+    written_over: bool = False
 
 
 class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
