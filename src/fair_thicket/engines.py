@@ -122,7 +122,9 @@ def _backdrop_again(work: Work, known: Known, go_on: GoOn) -> Judge:
 
 def _judge_masks(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     del go_on
-    return masks.judge(work, known.plan, known.rehearsal, known.refused) if known.plan is not None else ()
+    if known.plan is None:
+        return ()
+    return masks.judge(work, known.plan, known.rehearsal, known.refused, known.pictures)
 
 
 def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
@@ -134,7 +136,7 @@ def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
     def judge(after: Work) -> Sequence[Finding]:
         is_same = after.card.pieces == work.card.pieces and after.card.masking.pins == work.card.masking.pins
         made, refused = (plan, ()) if is_same else masks.plan_with_pins(after, seconds=PLAN_S)
-        return masks.judge(after, made, masks.rehearse(after, pictures, made), refused)
+        return masks.judge(after, made, masks.rehearse(after, pictures, made), refused, pictures)
 
     return judge
 

@@ -7,7 +7,7 @@ from fair_thicket import edits
 from fair_thicket.edits import adding, arranging
 from fair_thicket.edits.refit import refit
 from fair_thicket.edits.tries import card_of_try, drop_try, go_to_try, keep_try
-from fair_thicket.ink.painting import words_width
+from fair_thicket.ink.lettering import words_width
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border

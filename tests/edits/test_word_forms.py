@@ -11,7 +11,8 @@ from fair_thicket.assembly.planning import plan_side
 from fair_thicket.edits import word_forms
 from fair_thicket.edits.pieces import delete
 from fair_thicket.engines import assemble
-from fair_thicket.ink.painting import CAPITAL, draw_words, paint
+from fair_thicket.ink.lettering import CAPITAL, draw_words
+from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan_with_pins, rehearse
 from fair_thicket.masks.problem_of_card import pose
 from fair_thicket.model.card import Card, Work

@@ -184,7 +184,7 @@ class _Maker:
         for piece in self._work.card.pieces:
             if isinstance(piece, Strip) and piece.words:
                 how = f"; {EMBOSS.format('them')}, {say_colour(piece.ink or INK)}" if piece.powder else ""
-                words = f"Stamp “{piece.words}” on card larger than the strip{how}"
+                words = f"Stamp “{piece.words.replace(chr(10), ' / ')}” on card larger than the strip{how}"
                 minutes = self._rates.place_min + self._rates.press_min + (HEAT_MIN if piece.powder else 0.0)
                 tool = "heat tool" if piece.powder else "platform"
                 key = self._key(f"words {piece.id}")

@@ -7,7 +7,7 @@ import shapely
 import shapely.affinity
 
 from fair_thicket.edits.pieces import add_piece, clamp, free_id, set_pieces, surface_at
-from fair_thicket.ink.painting import words_width
+from fair_thicket.ink.lettering import words_height, words_width
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
@@ -279,9 +279,14 @@ def ring_width(outer_mm: float, inner_mm: float) -> float:
     return (outer_mm - inner_mm) / 2
 
 
+def break_lines(typed: str) -> str:
+    """Give words as typed, with a new line for every “ / ”."""
+    return "\n".join(part.strip() for part in typed.split(" / "))
+
+
 def strip_for(words: str, words_mm: float, ends: tuple[str, str] = ("straight", "straight")) -> tuple[float, float]:
     """Width and height, mm, of a strip that takes words: their length with room on both sides."""
-    height = words_mm * STRIP_HIGH
+    height = words_height(words, words_mm) + words_mm * (STRIP_HIGH - 1)
     notches = sum(height / 2 for end in ends if end == "fishtail")
     return round(words_width(words, words_mm) + 2 * STRIP_ROOM_MM + notches, 1), round(height, 1)
 

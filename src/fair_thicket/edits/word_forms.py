@@ -20,6 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.edits.pieces import add_piece, clamp, free_id, place_pieces
+from fair_thicket.ink.lettering import words_height
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.errors import PaperError
@@ -198,7 +199,7 @@ def align_words(work: Work, keys: Collection[str], pictures: Mapping[str, bytes]
 def base_line_of(work: Work, piece: Piece, pictures: Mapping[str, bytes]) -> float:
     """Height of the base line of a piece's words below its middle, mm."""
     if isinstance(piece, Strip):
-        return piece.words_mm / 2
+        return words_height(piece.words, piece.words_mm) / 2
     if isinstance(piece, Impression | Cutout):
         stamp = work.stash.find(piece.stamp)
         return find_base_line(decode_picture(pictures.get(stamp.picture, b"")), stamp)

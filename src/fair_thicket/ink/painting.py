@@ -8,20 +8,18 @@ ground
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 
 import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from PIL import Image, ImageDraw, ImageFont
 from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.fonts import font_file
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_of
 from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.layings import lay_images
+from fair_thicket.ink.lettering import draw_words
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.patterns import base_pattern, pattern_of, pattern_tones
 from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
@@ -358,37 +356,3 @@ def _whole(size: tuple[int, int]) -> Window:
 
 def _tone(colour: Colour) -> Floats:
     return np.array(channels(colour), np.float32)
-
-
-@lru_cache(maxsize=64)
-def _font(size_px: int) -> ImageFont.FreeTypeFont:
-    # the plain engine: the other gives up on some letters, and our typeface needs none of its shaping
-    return ImageFont.truetype(str(font_file("SemiBold")), size_px, layout_engine=ImageFont.Layout.BASIC)
-
-
-EXACT_PX, FINE_PX = 2048, 1200
-"""A line of words is measured at the first size, where whole pixels no longer matter; it is drawn at the second at most
-before it is reduced."""
-CAPITAL = 0.7
-"""Height of the shipped typeface's capitals as a share of its size."""
-
-
-def words_width(words: str, words_mm: float) -> float:
-    """Width of a line of words in the shipped typeface, mm, with capitals `words_mm` high."""
-    return float(_font(EXACT_PX).getlength(words)) / EXACT_PX * words_mm / CAPITAL
-
-
-def draw_words(words: str, words_mm: float, px_per_mm: float) -> Floats:
-    """Draw a line of words: transmittance, (rows, columns) float32, black on clear, centred, no room round it."""
-    size = max(4, round(words_mm / CAPITAL * px_per_mm))
-    finer = max(1, min(4, FINE_PX // size))  # letters are set to whole pixels: small ones would stand too far apart
-    font = _font(size * finer)
-    drawn = (max(1, round(font.getlength(words))), round(size * 1.3) * finer)
-    picture = Image.new("L", drawn, 255)
-    # the middle of the capitals lies in the middle of the picture
-    middle = drawn[1] / 2 + size * finer * CAPITAL / 2
-    ImageDraw.Draw(picture).text((0, middle), words, fill=0, font=font, anchor="ls")
-    wanted = (max(1, round(words_width(words, words_mm) * px_per_mm)), round(size * 1.3))
-    if drawn != wanted:
-        picture = picture.resize(wanted, Image.Resampling.BOX if finer > 1 else Image.Resampling.BILINEAR)
-    return np.asarray(np.asarray(picture, np.float32) / 255, np.float32)

@@ -1,6 +1,6 @@
 """What the masks and their rehearsal have to say."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import msgspec
 import shapely
@@ -11,6 +11,7 @@ from fair_thicket.masks.pins import Refused
 from fair_thicket.masks.problem_of_card import say_pin
 from fair_thicket.masks.rehearsal import Rehearsal
 from fair_thicket.masks.turn_judges import judge_turns
+from fair_thicket.masks.word_judges import judge_letters
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.masking import Pin
@@ -27,7 +28,11 @@ POCKET_MM2 = 1.0
 
 
 def judge(
-    work: Work, plan: MaskPlan, rehearsal: Rehearsal | None = None, refused: Sequence[Refused] = ()
+    work: Work,
+    plan: MaskPlan,
+    rehearsal: Rehearsal | None = None,
+    refused: Sequence[Refused] = (),
+    pictures: Mapping[str, bytes] | None = None,
 ) -> list[Finding]:
     """Judge a plan, and its rehearsal where there has been one.
 
@@ -35,6 +40,8 @@ def judge(
     ----------
     refused : sequence of Refused
         Pins that the plan could not hold.
+    pictures : mapping of picture name to PNG bytes, or None
+        Of the stamps; with them words are judged letter by letter.
 
     Returns
     -------
@@ -73,6 +80,7 @@ def judge(
         )
     if rehearsal is not None:
         findings += [_tell(work, one) for one in rehearsal.differences]
+        findings += judge_letters(work, rehearsal, pictures) if pictures is not None else ()
         if rehearsal.accepted_mm2 > ACCEPTED_MM2:
             findings.append(_accept(rehearsal.accepted_mm2))
         if plan.presses and not rehearsal.differences:

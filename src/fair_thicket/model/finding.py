@@ -62,6 +62,8 @@ class Finding(msgspec.Struct, frozen=True):
     places : tuple of rings
         Where on the panel, mm, to be shown.
     remedy : Remedy or None
+    more : tuple of Remedy
+        Other ways that settle it as well.
     station : str
         The station it belongs to: ``scene``, ``masks``.
     is_dismissed : bool
@@ -79,6 +81,7 @@ class Finding(msgspec.Struct, frozen=True):
     remedy: Remedy | None = None
     station: str = "scene"
     is_dismissed: bool = False
+    more: tuple[Remedy, ...] = ()
 
     def marked(self, dismissed: Collection[Dismissal]) -> "Finding":
         """Give it marked as dismissed, where the maker has said so of its kind and its piece."""

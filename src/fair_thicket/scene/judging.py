@@ -40,6 +40,8 @@ MOST_TRIES = 40
 TRIES_PER_CARD = 2400
 """Remedies are tried until so many pieces have been looked at anew: on a full card as long as on an empty one."""
 WORSE_SHARE = 0.01
+TWO_WAYS = frozenset({"words"})
+"""Kinds of findings of which a second remedy is sought: whoever loses letters may want to choose."""
 
 
 class _Told(NamedTuple):
@@ -103,8 +105,13 @@ def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callabl
             left -= 1
             after = attempt(change)
             remedy = to_remedy(words, work, after) if after is not None else None
-            if remedy is not None and _settles(work, view, remedy, one, before):
-                finding = msgspec.structs.replace(finding, remedy=remedy)
+            if remedy is None or not _settles(work, view, remedy, one, before):
+                continue
+            if finding.remedy is not None:
+                finding = msgspec.structs.replace(finding, more=(remedy,))
+                break
+            finding = msgspec.structs.replace(finding, remedy=remedy)
+            if finding.code not in TWO_WAYS:
                 break
         yield finding
 

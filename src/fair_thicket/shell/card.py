@@ -157,6 +157,7 @@ def advice(options: argparse.Namespace) -> int:
                         "station": one.station,
                         "dismissed": one.is_dismissed,
                         "remedy": one.remedy.words if one.remedy else None,
+                        "more": [other.words for other in one.more],
                     }
                     for side, one in found
                 ]

@@ -1,6 +1,7 @@
 """Advice: the worst first, each with its measure, its reason, a remedy where one exists, and *show me*."""
 
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
@@ -117,6 +118,8 @@ class AdvicePanel(QWidget):
         if finding.remedy is not None:
             remedy = finding.remedy
             inner.addWidget(button(remedy.words, lambda: self._apply(remedy), "primary"), 0, Qt.AlignmentFlag.AlignLeft)
+        for other in finding.more:
+            inner.addWidget(button(other.words, partial(self._apply, other)), 0, Qt.AlignmentFlag.AlignLeft)
         if finding.places or finding.pieces:
             row.addWidget(button("show me", lambda: self._show_place(finding), "link"))
         row.addStretch(1)

@@ -34,8 +34,9 @@ from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
 from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.layings import lay_images
+from fair_thicket.ink.lettering import CAPITAL, LINE_PITCH, words_height
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
-from fair_thicket.ink.painting import BACK_SEEN, CAPITAL, Look
+from fair_thicket.ink.painting import BACK_SEEN, Look
 from fair_thicket.ink.patterns import pattern_tones
 from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.stack import Leaf, stack
@@ -352,11 +353,14 @@ def _draw_words(painter: QPainter, piece: Strip, look: Look) -> None:
     """Write a strip's words: drawn large and scaled, so that letters keep their widths at any scale."""
     font = theme.font(200, QFont.Weight.DemiBold)
     scale = piece.words_mm / CAPITAL / 200
-    width = QFontMetricsF(font).horizontalAdvance(piece.words)
+    measure = QFontMetricsF(font)
     painter.save()
     painter.scale(scale, scale)
     path = QPainterPath()
-    path.addText(QPointF(-width / 2, 200 * CAPITAL / 2), font, piece.words)
+    foot = words_height(piece.words, 200 * CAPITAL) / 2
+    for number, line in enumerate(reversed(piece.words.split("\n"))):
+        base = foot - number * LINE_PITCH * 200 * CAPITAL
+        path.addText(QPointF(-measure.horizontalAdvance(line) / 2, base), font, line)
     painter.fillPath(path, paint_colour(piece.ink or INK, look))
     painter.restore()
 

@@ -243,11 +243,13 @@ class AddActions:
 
         def tell(values: Values) -> str:
             ends = (ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))])
-            width, height = adding.strip_for(str(values["words"]) or "greeting", _letters(values), ends)
+            width, height = adding.strip_for(
+                adding.break_lines(str(values["words"])) or "greeting", _letters(values), ends
+            )
             return f"Cut the strip {self._size(width, height)}."
 
         fields = [
-            Field("words", "Words", "words", "a little post for you"),
+            Field("words", "Words; “ / ” breaks the line", "words", "a little post for you"),
             Field("letters", "Height of the capitals", "length", 5.0),
             Field("left", "Left end", "choice", 0, ENDS),
             Field("right", "Right end", "choice", 0, ENDS),
@@ -258,7 +260,7 @@ class AddActions:
         if values is None:
             return
         width, height = self._session.work.card.panel
-        words, letters, on = str(values["words"])[:120], _letters(values), self._top()
+        words, letters, on = adding.break_lines(str(values["words"])[:120]), _letters(values), self._top()
         left, right = ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))]
         ink, colour = str(values["ink"]), _colour(values)
         self._station.bench.add(

@@ -81,7 +81,7 @@ def _own_fields(piece: Piece, work: Work) -> list[Field]:
         ]
     if isinstance(piece, Strip):
         return [
-            Field("words", "Words", "words", piece.words),
+            Field("words", "Words; “ / ” breaks the line", "words", piece.words.replace("\n", " / ")),
             Field("words_mm", "Height of the capitals", "length", piece.words_mm),
             Field("left", "Left end", "choice", ENDS.index(piece.left), ENDS),
             Field("right", "Right end", "choice", ENDS.index(piece.right), ENDS),
@@ -143,6 +143,8 @@ def change_details(work: Work, key: str, values: Values) -> Work:
     known: dict[str, Any] = {"name": str(values["name"])[:120]}
     for name in set(piece.__struct_fields__) & values.keys() - {"name"}:
         known[name] = CHOICES[name][int(str(values[name]))] if name in CHOICES else values[name]
+    if "words" in known:
+        known["words"] = adding.break_lines(str(known["words"]))
     if isinstance(piece, Panel | Wash):
         corner = values.get("corner_mm", piece.form.corner_mm)
         form = {"width_mm": values["width_mm"], "height_mm": values["height_mm"], "corner_mm": corner}

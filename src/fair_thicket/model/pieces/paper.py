@@ -41,7 +41,8 @@ class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         Its ends: ``straight``, ``fishtail``, ``folded`` back with a tail that shows below, or ``tag``: corners cut off,
         with a hole for a string.
     words : str
-        Written, printed or die cut on it; a stamped greeting is an impression that lies on it.
+        Written, printed or die cut on it, a newline for every further line; a stamped greeting is an impression that
+        lies on it.
     words_mm : float
         Height of the letters, from the foot of a line to the top of its capitals.
     powder : bool
@@ -64,7 +65,7 @@ class Strip(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     @property
     def noun(self) -> str:
         """What it is called when the maker has not named it."""
-        return f"strip “{self.words}”" if self.words else "greeting strip"
+        return f"strip “{self.words.replace(chr(10), ' ')}”" if self.words else "greeting strip"
 
 
 class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="border"):

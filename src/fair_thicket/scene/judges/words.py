@@ -4,13 +4,15 @@ import math
 from collections.abc import Iterator
 from functools import partial
 
+import msgspec
 import shapely
 
 from fair_thicket import edits
+from fair_thicket.edits.pieces import place_pieces
 from fair_thicket.ink.contrast import contrast, veil
 from fair_thicket.ink.ground import VEIL
+from fair_thicket.ink.lettering import LINE_PITCH, words_height, words_width
 from fair_thicket.ink.overlay import lay_colour
-from fair_thicket.ink.painting import words_width
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import (
@@ -42,7 +44,7 @@ def words_area(facts: Facts, piece: Piece) -> Local:
     """Where the words of a greeting stand, in place: their box."""
     if isinstance(piece, Strip):
         half_x = words_width(piece.words, piece.words_mm) / 2
-        half_y = piece.words_mm / 2
+        half_y = words_height(piece.words, piece.words_mm) / 2
     else:
         half_x, half_y = (side / 2 for side in _size_of(facts, piece))
     ring = ((-half_x, -half_y), (half_x, -half_y), (half_x, half_y), (-half_x, half_y))
@@ -72,7 +74,7 @@ def judge_words(facts: Facts) -> Iterator[Draft]:
 def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
     # what trimming has taken off, or what never found room, is missed as much as what is covered
     lines = words if isinstance(piece, Strip) else shapely.intersection(footprint(piece, facts.stash), words)
-    hidden = shapely.difference(lines, facts.seen(piece.id))
+    hidden = shapely.difference(lines, shapely.intersection(facts.seen(piece.id), facts.paper))
     on_it = [facts.area(one.id) for one in facts.pieces if one.on == piece.id]
     if on_it:  # an image set into a gap between the words lies on them on purpose
         hidden = shapely.difference(hidden, shapely.union_all(on_it))
@@ -81,7 +83,8 @@ def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
     share = hidden.area / lines.area
     by = [key for key in facts.sights[piece.id].hidden_by if facts.area(key).intersects(hidden)]
     by.sort(key=lambda key: -facts.area(key).intersection(hidden).area)
-    lost = shapely.difference(hidden, facts.area(piece.id)).area > OVERLAP_MM2
+    there = shapely.intersection(facts.area(piece.id), facts.paper)
+    lost = shapely.difference(hidden, there).area > OVERLAP_MM2
     title = _say_lost(piece)
     finding = Finding(
         "words",
@@ -117,6 +120,10 @@ def _making_room(facts: Facts, piece: Piece) -> Iterator[Offer]:
         yield "Do not trim it", partial(edits.set_pieces, facts.work, {piece.id}, trim_to="")
     yield from bringing_in(facts, piece)
     if isinstance(piece, Strip):
+        if two := _in_two_lines(piece):
+            room = facts.card.panel[0] - 2 * facts.limits.clear_mm
+            if words_width(two.words, two.words_mm) <= room:
+                yield "Break it into two lines", partial(_set_in, facts.work, two)
         room = min(piece.width_mm, facts.card.panel[0]) - 2 * facts.limits.clear_mm
         fitting = math.floor(2 * piece.words_mm * room / words_width(piece.words, piece.words_mm)) / 2
         if 1.0 <= fitting < piece.words_mm:
@@ -127,6 +134,27 @@ def _making_room(facts: Facts, piece: Piece) -> Iterator[Offer]:
 def _smaller(work: Work, piece: Strip, fields: dict[str, float]) -> Work:
     work = edits.set_pieces(work, {piece.id}, trim_to="", **fields)
     return edits.move_to(work, piece.id, (work.card.panel[0] / 2, piece.y))
+
+
+def _in_two_lines(piece: Strip) -> Strip | None:
+    """Give a strip with its words broken where the two lines are most alike, and as high as they ask; None for one."""
+    gaps = [at for at, letter in enumerate(piece.words) if letter == " "]
+    if not gaps or "\n" in piece.words:
+        return None
+    ways = [f"{piece.words[:at]}\n{piece.words[at + 1 :]}" for at in gaps]
+    words = min(ways, key=lambda way: words_width(way, 1.0))
+    side = piece.width_mm - words_width(piece.words, piece.words_mm)
+    width = round(words_width(words, piece.words_mm) + max(2.0, side), 1)
+    height = round(piece.height_mm + LINE_PITCH * piece.words_mm, 1)
+    return msgspec.structs.replace(piece, words=words, width_mm=width, height_mm=height, trim_to="")
+
+
+def _set_in(work: Work, piece: Strip) -> Work:
+    """Put a strip in the middle of the card across, and within it down."""
+    card = place_pieces(work.card, (piece,))
+    half = piece.height_mm / 2
+    y = min(max(piece.y, half), max(half, work.card.panel[1] - half))
+    return edits.move_to(msgspec.structs.replace(work, card=card), piece.id, (work.card.panel[0] / 2, y))
 
 
 def ground_colours(facts: Facts, piece: Piece, words: Local) -> list[Colour]:
