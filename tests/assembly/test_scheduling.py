@@ -7,9 +7,10 @@ from collections.abc import Mapping, Sequence
 import pytest
 
 from fair_thicket.assembly.operation import After, Operation
-from fair_thicket.assembly.operations import Side, list_operations
+from fair_thicket.assembly.operations import list_operations
 from fair_thicket.assembly.planning import plan_assembly, plan_side
 from fair_thicket.assembly.scheduling import schedule
+from fair_thicket.assembly.side import Side
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan_with_pins

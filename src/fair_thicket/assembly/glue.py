@@ -14,6 +14,7 @@ from fair_thicket.assembly.foam import free_parts
 from fair_thicket.assembly.heights import Heights, Rest
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
+from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.pieces import Border, Embellishment, Impression, Panel, Paste, Strip
 from fair_thicket.shape.outline import turn_area, turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
@@ -64,7 +65,7 @@ def plan_glue(work: Work, heights: Heights) -> GluePlan:
     bumps = _bumps(work)
     glues, loose = [], []
     for rest in heights.rests:
-        if "~" in rest.key or rest.contact.is_empty:
+        if "~" in rest.key or rest.contact.is_empty or _holds_itself(rest):
             continue
         kind = _kind_of(rest)
         area = _zone(work, rest, kind, heights)
@@ -76,6 +77,11 @@ def plan_glue(work: Work, heights: Heights) -> GluePlan:
         elif rest.how == "flat":
             loose.append(rest.key)
     return GluePlan(tuple(glues), tuple(loose))
+
+
+def _holds_itself(rest: Rest) -> bool:
+    """Whether it is ink, gloss or glitter glue, which needs no other."""
+    return isinstance(rest.piece, Embellishment) and not FINISHES[rest.piece.shape].is_glued
 
 
 def _kind_of(rest: Rest) -> Kind:

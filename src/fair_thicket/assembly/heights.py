@@ -29,6 +29,7 @@ from numpy.typing import NDArray
 
 from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work
+from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
 from fair_thicket.shape.outline import turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
@@ -40,8 +41,6 @@ LEAST_MM2 = 1.0
 """Smaller overlaps do not lift a piece."""
 SIMPLE_MM = 0.1
 """Outlines are taken so much simpler: less than scissors stray."""
-EMBELLISHED_MM = {"round": 1.0, "star": 1.0, "drop": 2.0}
-"""Sequins and stars 1 mm, drops and gems 2 mm of the 1 to 3 mm that they add (common practice)."""
 How = Literal["flat", "raised", "bridging", "tipping", "hanging"]
 Floats = NDArray[np.float64]
 Levels = list[tuple[float, Local]]
@@ -239,7 +238,7 @@ def _merged(parts: Iterable[tuple[float, shapely.Geometry]]) -> Levels:
 def thickness_of(piece: Glued, paper_mm: float) -> float:
     """Thickness of a piece's own paper with all its layers; of what is set on last, its height."""
     if isinstance(piece, Embellishment):
-        return EMBELLISHED_MM[piece.shape]
+        return FINISHES[piece.shape].adds_mm
     return paper_mm * piece.layers
 
 

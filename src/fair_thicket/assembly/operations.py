@@ -9,14 +9,13 @@ because
 """
 
 import heapq
-from collections.abc import Iterator, Mapping, Sequence
-from types import MappingProxyType
-from typing import NamedTuple
+from collections.abc import Iterator, Sequence
 
-from fair_thicket.assembly.foam import FoamPlan
-from fair_thicket.assembly.glue import BECAUSE, GluePlan
-from fair_thicket.assembly.heights import Heights, Rest
+from fair_thicket.assembly.glue import BECAUSE
+from fair_thicket.assembly.heights import Rest
+from fair_thicket.assembly.last_steps import dries, mark_back, set_last
 from fair_thicket.assembly.operation import After, Operation, join_operations
+from fair_thicket.assembly.side import Side
 from fair_thicket.assembly.surface_steps import (
     EMBOSS,
     HEAT_MIN,
@@ -38,10 +37,9 @@ from fair_thicket.assembly.trimming import (
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import Tool, shares_print, tool_of
-from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.card import name_pieces
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
-from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.units import say_length
 
 STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
@@ -50,37 +48,19 @@ STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
 SLID_IN = "it is slid in under what is on the card already, whose edge is still free"
 WORDS_THEN_CUT = "stamped and embossed on a larger piece, then trimmed to a strip; a smudged one is turned over"
 BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
-NONE: Mapping[str, float] = MappingProxyType({})
-
-
-class Side(NamedTuple):
-    """A side of a card with all that is known of it; minutes of colouring by piece where they are known."""
-
-    name: str
-    work: Work
-    plan: MaskPlan
-    heights: Heights
-    foam: FoamPlan
-    glue: GluePlan
-    colour_min: Mapping[str, float] = NONE
-
-    @property
-    def prefix(self) -> str:
-        """What the keys of its steps begin with; nothing for the front."""
-        return "" if self.name == "front" else f"{self.name} "
 
 
 def list_operations(sides: Sequence[Side]) -> list[Operation]:
     """List what is done for one card, all sides; what comes later in the list never comes before an earlier one."""
-    found: list[Operation] = list(_mark(sides))
+    found: list[Operation] = list(mark_back(sides))
     for side in sides:
         found += _Maker(side, found).list()
     last = shorten(sides[0].work, found) if sides else None
     found += [last] if last is not None else []
-    found += _set_last(sides, found)
+    found += set_last(sides, found)
     if not found:
         return []
-    everything = tuple(After(one.key, "the card is done before it is posted", _dries(sides, one)) for one in found)
+    everything = tuple(After(one.key, "the card is done before it is posted", dries(sides, one)) for one in found)
     words = "Weigh it and put it into its envelope"
     return [*_in_turn(found), Operation("post", "post", words, (), POST_MIN, "envelope", everything)]
 
@@ -102,17 +82,6 @@ def _in_turn(found: Sequence[Operation]) -> list[Operation]:
                     heapq.heappush(ready, other)
     left = [index for index in range(len(found)) if index not in set(order)]
     return [found[index] for index in [*order, *left]]
-
-
-def _dries(sides: Sequence[Side], one: Operation) -> float:
-    """How long what an operation leaves has to dry before the card is handled."""
-    rules = sides[0].work.card.assembly
-    on_vellum = any(
-        glue.piece in one.pieces and glue.kind == "behind what is opaque" for side in sides for glue in side.glue.glues
-    )
-    if one.kind == "glue" and on_vellum:
-        return rules.vellum_min
-    return {"glue": rules.hold_min, "set": rules.gloss_min}.get(one.kind, 0.0)
 
 
 class _Maker:
@@ -355,31 +324,6 @@ class _Maker:
     def _surface_of(self, one: Operation) -> str:
         piece = self._work.card.find(one.pieces[0]) if one.pieces else None
         return piece.on if isinstance(piece, Impression | Wash) else ""
-
-
-def _mark(sides: Sequence[Side]) -> Iterator[Operation]:
-    """Stamp the maker's mark on the back before the front gets its height."""
-    if not sides or not sides[0].work.card.mark:
-        return
-    work = sides[0].work
-    mark = work.card.mark
-    name = f"mark ({work.stash.find(mark).name})" if work.stash.has(mark) else f"mark “{mark}”"
-    rates = work.card.masking.rates
-    words = f"Stamp your {name} small on the back, in the middle of its foot"
-    yield Operation("mark", "mark", words, (), rates.place_min + rates.press_min, "block")
-
-
-def _set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:
-    """Set sequins and drops when all else is done."""
-    every = tuple(After(one.key, "wet drops, gems and sequins come last, lying flat") for one in found)
-    for side in sides:
-        names = name_pieces(side.work)
-        prefix = side.prefix
-        for piece in side.work.card.pieces:
-            if isinstance(piece, Embellishment):
-                words = f"Set the {names[piece.id]}; leave the card lying flat"
-                minutes = round(0.3 * len(piece.spots), 2)
-                yield Operation(f"{prefix}set {piece.id}", "set", words, (piece.id,), minutes, "tweezers", every)
 
 
 def _count(number: int, noun: str) -> str:

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.finish_looks import marks_of
 from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_of
 from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.layings import lay_images
@@ -255,6 +256,7 @@ class Painter:
     def draw_own(self, leaf: Leaf, window: Window, inside: NDArray[np.bool_]) -> None:
         """Give what a piece of paper bears: its stamped lines with their colours, or its words."""
         piece, tones = leaf.piece, self.tones_of(leaf, window)
+        self._draw_marks(leaf, window, inside)
         if tones is not None:
             put(self.canvas[window], lay_over(self.canvas[window], tones), inside)
         if isinstance(piece, Cutout) and piece.opening is None:
@@ -273,6 +275,13 @@ class Painter:
             size = (passing.shape[1] / self.px / 2, passing.shape[0] / self.px / 2)
             place = (piece.x, piece.y, piece.angle_deg, False)
             self._lay_ink(passing, size, place, piece.ink, window, inside, is_opaque=True)
+
+    def _draw_marks(self, leaf: Leaf, window: Window, inside: NDArray[np.bool_]) -> None:
+        """Draw lights, grains and stitches of finishes and of die lines."""
+        for mark in marks_of(leaf.piece, self.work.stash):
+            part = inside & self._cover_same(place(mark.area, leaf.piece), window)
+            view = self.canvas[window]
+            view[part] += (np.float32(mark.is_light) - view[part]) * np.float32(mark.share)
 
     def _draw_backs(self, piece: Strip, window: Window, inside: NDArray[np.bool_]) -> None:
         """Darken the tails of folded ends: there the paper's back is seen, behind the strip."""

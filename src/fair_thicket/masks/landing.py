@@ -13,7 +13,7 @@ from fair_thicket.masks.rehearsal import Rehearsal, as_planned, stamped_only
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import check_wanted
-from fair_thicket.model.pieces import Impression
+from fair_thicket.model.pieces import Embellishment, Impression, Piece
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 
@@ -28,12 +28,18 @@ class Landing(NamedTuple):
     pieces : tuple of str
         Id of the piece, or key of the flap, that lands with each picture after the first.
     kinds : tuple of str
-        ``colour``, ``glue``, ``thread`` (a flap) or ``stamp``, for each.
+        ``colour``, ``glue``, ``thread`` (a flap), ``finish`` or ``stamp``, for each.
     """
 
     papers: Frames
     pieces: tuple[str, ...]
     kinds: tuple[str, ...]
+
+
+def _kind_of(piece: Piece) -> str:
+    if isinstance(piece, Impression):
+        return "colour"
+    return "finish" if isinstance(piece, Embellishment) else "glue"
 
 
 def last_on_table(plan: MaskPlan) -> int:
@@ -67,7 +73,7 @@ def land(
         frames.add(done.canvas, [done.window])
         pieces.append(done.leaf.key)
         is_flap = done.leaf.key != done.leaf.piece.id
-        kinds.append("colour" if isinstance(done.leaf.piece, Impression) else "thread" if is_flap else "glue")
+        kinds.append("thread" if is_flap else _kind_of(done.leaf.piece))
         last = done.canvas
     by_hand = stamped_by_hand(made)
     for piece in made.card.pieces:

@@ -133,6 +133,10 @@ BOUNDS: dict[str, Bound] = {
     "drops": Bound("the drops", "drops", "take another number"),
     "coats": Bound("the coats", "coats", "take another number"),
     "reach_mm": Bound("the reach of the ink", "mm", "take another"),
+    "mark": Bound("the mark on the back", "letters", "say it shorter"),
+    "took": Bound("the steps that were timed", "steps", "reckon with your own pace, or forget it"),
+    "order": Bound("the wishes about the order", "wishes", "take some back first"),
+    "shortened_mm": Bound("what is trimmed off the base", "mm", "begin with a smaller base"),
     "press": Bound("the number of a press", "", "take one that there is"),
     "gsm": Bound("the weight of paper", "g/m²", "take another"),
 }

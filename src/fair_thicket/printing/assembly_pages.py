@@ -11,8 +11,8 @@ from fair_thicket.assembly.at_hand import AT_HAND
 from fair_thicket.assembly.foam import Strip
 from fair_thicket.assembly.glue import BECAUSE, Glue
 from fair_thicket.assembly.heights import Rest
-from fair_thicket.assembly.operations import Side
 from fair_thicket.assembly.post import ASK
+from fair_thicket.assembly.side import Side
 from fair_thicket.model.card import name_pieces
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.printing.step_pages import draw_step_pages

@@ -13,6 +13,7 @@ from fair_thicket.scene.judges.arrangement import judge_fullness, judge_gaze, ju
 from fair_thicket.scene.judges.covering import judge_cover, judge_zones
 from fair_thicket.scene.judges.edges import judge_edges, judge_envelope, judge_mats, judge_trims
 from fair_thicket.scene.judges.facts import Draft, Facts, attempt, to_remedy
+from fair_thicket.scene.judges.finishes import judge_finishes
 from fair_thicket.scene.judges.nearness import judge_near
 from fair_thicket.scene.judges.standing import judge_ground, judge_holds
 from fair_thicket.scene.judges.words import judge_words
@@ -32,6 +33,7 @@ JUDGES: tuple[Callable[[Facts], Iterator[Draft]], ...] = (
     judge_holds,
     judge_gaze,
     judge_heights,
+    judge_finishes,
     judge_fullness,
 )
 QUICK_JUDGES = tuple(judge for judge in JUDGES if judge is not judge_fullness)

@@ -334,6 +334,8 @@ def _joined(
 
 @lru_cache(maxsize=256)
 def _spots(shape: str, size: float, spots: Sequence[tuple[float, float]]) -> Local:
+    if shape == "twine" and len(spots) > 1:
+        return only_areas(shapely.buffer(shapely.LineString(spots), size / 2, quad_segs=6))
     one = _spot(shape, size / 2)
     return only_areas(shapely.union_all([translate(one, x, y) for x, y in spots]))
 
@@ -343,12 +345,35 @@ def _spot(shape: str, radius: float) -> Local:
         turns = np.arange(10) * math.pi / 5 - math.pi / 2
         reach = np.where(np.arange(10) % 2 == 0, radius, radius * 0.45)
         return Polygon(np.stack([reach * np.cos(turns), reach * np.sin(turns)], axis=1))
+    if shape in {"gem", "confetti"}:
+        corners = 8 if shape == "gem" else 6
+        turns = (np.arange(corners) + 0.5) * 2 * math.pi / corners
+        return Polygon(np.stack([radius * np.cos(turns), radius * np.sin(turns)], axis=1))
+    if shape in {"glitter", "gloss"}:  # a dab is never quite round
+        turns = np.linspace(0, 2 * math.pi, 48, endpoint=False)
+        reach = radius * (0.88 + 0.08 * np.sin(3 * turns + 0.7) + 0.04 * np.sin(5 * turns))
+        return Polygon(np.stack([reach * np.cos(turns), reach * np.sin(turns)], axis=1))
+    if shape == "bow":
+        return _bow(radius)
     disc = Point(0, 0).buffer(radius, quad_segs=QUAD_SEGS)
     if shape == "drop":  # two thirds of the size across, with a tip at the top
         low = translate(scale(disc, 0.66, 0.66), 0, radius * 0.34)
         tip = Polygon([(-radius * 0.6, radius * 0.1), (0, -radius), (radius * 0.6, radius * 0.1)])
         return only_areas(shapely.union(low, tip))
     return disc
+
+
+def _bow(radius: float) -> Local:
+    """Give a bow of two loops, two ends and a knot, so wide as twice the radius."""
+    wide = radius * 0.14
+    parts: list[shapely.Geometry] = [Point(0, 0).buffer(radius * 0.2, quad_segs=6)]
+    for side in (-1.0, 1.0):
+        turns = np.linspace(0, 2 * math.pi, 25)
+        loop = np.stack([side * radius * 0.52 * (1 - np.cos(turns)) * 0.9, -radius * 0.34 * np.sin(turns)], axis=1)
+        parts.append(shapely.LineString(loop - [0, radius * 0.12]).buffer(wide, quad_segs=4))
+        tail = [(0, 0), (side * radius * 0.3, radius * 0.45), (side * radius * 0.62, radius * 0.8)]
+        parts.append(shapely.LineString(tail).buffer(wide, quad_segs=4))
+    return only_areas(shapely.union_all(parts))
 
 
 def only_areas(shape: shapely.Geometry) -> Local:

@@ -4,7 +4,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fair_thicket.assembly.operations import Side
+from fair_thicket.assembly.side import Side
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.ground_art import area_path
 from fair_thicket.shape.paper import Local

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fair_thicket.assembly.operations import Side
+from fair_thicket.assembly.side import Side
 from fair_thicket.desk import theme
 
 THICKER = 10.0

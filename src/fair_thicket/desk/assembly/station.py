@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from fair_thicket import edits
 from fair_thicket.assembly import Assembly
-from fair_thicket.assembly.operations import Side
 from fair_thicket.assembly.own_order import forget_order, want_before
 from fair_thicket.assembly.post import ASK
+from fair_thicket.assembly.side import Side
 from fair_thicket.desk.assembly.assembly_actions import AssemblyActions
 from fair_thicket.desk.assembly.back_view import BackView
 from fair_thicket.desk.assembly.cut_view import CutView

@@ -2,7 +2,7 @@
 
 from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.operation import Operation
-from fair_thicket.assembly.operations import Side
+from fair_thicket.assembly.side import Side
 
 BECAUSES = 6
 """So many whys of a step are told, the nearest first."""

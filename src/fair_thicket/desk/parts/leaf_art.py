@@ -32,6 +32,7 @@ from fair_thicket.desk.parts.ground_art import (
 )
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
 from fair_thicket.ink.contrast import channels, luminance
+from fair_thicket.ink.finish_looks import Mark, marks_of
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.lettering import CAPITAL, LINE_PITCH, words_height
@@ -44,7 +45,6 @@ from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import (
     INK,
     Cutout,
-    Embellishment,
     Impression,
     InkZone,
     PaperPiece,
@@ -53,7 +53,7 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.outline import to_outline
+from fair_thicket.shape.outline import to_outline, to_rings
 from fair_thicket.shape.paper import strip_tails
 
 ROOM_MM = 0.6
@@ -252,8 +252,13 @@ class LeafArt:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(sheet)  # a flap has no edge where it holds on to its body
         painter.restore()
-        if isinstance(piece, Embellishment):
-            _draw_shine(painter, piece)
+        painter.save()
+        painter.setClipPath(path)
+        for mark in marks_of(leaf.piece, work.stash):
+            shade = QColor("white" if mark.is_light else "black")
+            shade.setAlphaF(mark.share)
+            painter.fillPath(_mark_path(mark), shade)
+        painter.restore()
 
     def _draw_cut_image(
         self,
@@ -374,11 +379,11 @@ def _draw_backs(painter: QPainter, piece: Strip) -> None:
         painter.fillPath(ring_path(to_outline(tail)[0]).subtracted(front), shade)
 
 
-def _draw_shine(painter: QPainter, piece: Embellishment) -> None:
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor(255, 255, 255, 170))
-    for x, y in piece.spots:
-        painter.drawEllipse(QPointF(x - piece.size_mm * 0.15, y - piece.size_mm * 0.15), *(2 * [piece.size_mm * 0.1]))
+def _mark_path(mark: Mark) -> QPainterPath:
+    path = QPainterPath()
+    for ring in to_rings(mark.area):
+        path.addPath(ring_path(ring))
+    return path
 
 
 def _inks_of(piece: Impression, ground: Ground) -> list[tuple[str, InkZone | None]]:

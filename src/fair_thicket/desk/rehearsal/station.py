@@ -26,6 +26,7 @@ LANDS = {
     "colour": "Colour the {}",
     "glue": "Glue on the {}",
     "thread": "Bring the {} to its place",
+    "finish": "Finish with the {}",
     "stamp": "Stamp the {} by hand",
 }
 LOOKS = ("as rehearsed", "as composed", "what differs")

@@ -12,6 +12,7 @@ from fair_thicket.edits import adding
 from fair_thicket.edits.pieces import set_pieces, surface_at
 from fair_thicket.model.card import WHITE, Work, is_greeting
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.formats import all_round, border_of
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import Cutout, End, Form, Impression, Panel, Piece, Window
@@ -46,7 +47,7 @@ class AddActions:
             ),
             Record("add-wash", "Add", "Wash …", "", self.add_wash),
             Record("add-hill", "Add", "Hill drawn by points …", "", self.add_hill),
-            Record("add-sequins", "Add", "Sequins …", "", self.add_sequins),
+            Record("add-sequins", "Add", "Sequins, gems, gloss, twine …", "", self.add_sequins),
         ]
 
     def add_hill(self) -> None:
@@ -327,20 +328,26 @@ class AddActions:
                 reach_mm=float(str(values["reach"])),
                 on=self._top(),
                 colour=_colour(values),
+                shape=list(FINISHES)[int(str(values["what"]))],
             )
 
         def tell(values: Values) -> str:
             make(self._session.work, values)
-            return "Gems and sequins are not for small children or pets; follow the maker's label."
+            kind = list(FINISHES.values())[int(str(values["what"]))]
+            high = f"Adds {kind.adds_mm:g} mm" if kind.adds_mm else "Adds nothing"
+            dries = {"wet": "dries for hours, lying flat", "minute": "dries a minute", "glaze": "dries five minutes"}
+            told = ", ".join(word for word in (high, dries.get(kind.dries, ""), kind.mind) if word)
+            return f"{told}. Odd numbers, and stop early; follow the maker's label."
 
         fields = [
+            Field("what", "What", "choice", 0, tuple(kind.plural for kind in FINISHES.values())),
             Field("pattern", "Pattern", "choice", 2, PATTERNS),
             Field("size", "Size of one", "length", 4.0),
             Field("count", "How many", "count", 7),
             Field("reach", "Across", "length", 40.0),
             Field("colour", "Colour", "colour", LANTERN, self._papers()),
         ]
-        values = self._ask("Sequins", fields, tell)
+        values = self._ask("Finishes", fields, tell)
         if values is not None:
             self._station.bench.add("add sequins", lambda work: make(work, values))
 

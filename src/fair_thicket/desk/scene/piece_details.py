@@ -13,6 +13,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.pieces import (
     Border,
     Cutout,
@@ -28,7 +29,9 @@ from fair_thicket.shape.paper import local_area
 
 GLUE = ("all", "foot", "point")
 FOAM = ("all", "part")
-SHAPES = ("round", "drop", "star")
+EDGES = ("", "stitched", "embossed")
+SHAPES = tuple(FINISHES)
+SHAPE_NAMES = tuple(kind.plural for kind in FINISHES.values())
 ON_IT = ("stays as it is", "is trimmed with it", "hangs over")
 
 
@@ -99,7 +102,7 @@ def _small_fields(piece: Piece) -> list[Field]:
     if isinstance(piece, Embellishment):
         return [
             Field("size_mm", "Size of one", "length", piece.size_mm),
-            Field("shape", "Shape", "choice", SHAPES.index(piece.shape), SHAPES),
+            Field("shape", "What", "choice", SHAPES.index(piece.shape), SHAPE_NAMES),
         ]
     if isinstance(piece, Wash):
         return [
@@ -114,6 +117,7 @@ def _paper_fields(piece: PaperPiece) -> list[Field]:
         Field("translucent", "Vellum", "choice", int(piece.translucent), YES_NO),
         Field("layers", "Glued up from", "count", piece.layers),
         Field("glue", "Glued", "choice", GLUE.index(piece.glue), ("all over", "along its foot", "at one point")),
+        Field("edge", "Line of its die", "choice", EDGES.index(piece.edge), ("none", *EDGES[1:])),
         Field("slides_in", "Slid in later", "choice", int(piece.slides_in), YES_NO),
         Field("foam", "Foam", "choice", FOAM.index(piece.foam), ("under all of it", "only where it would hang")),
     ]
@@ -124,6 +128,7 @@ CHOICES: dict[str, tuple[object, ...]] = {
     "right": ENDS,
     "shape": SHAPES,
     "glue": GLUE,
+    "edge": EDGES,
     "foam": FOAM,
     "flipped": (False, True),
     "translucent": (False, True),

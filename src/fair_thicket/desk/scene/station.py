@@ -23,7 +23,7 @@ from fair_thicket.model.card import name_format
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_size
 
-TOOL_MENUS = ("Add", "Words", "Arrange", "Look", "Layouts")
+TOOL_MENUS = ("Add", "Arrange", "Look", "Layouts")
 
 
 class SceneStation(Pane):

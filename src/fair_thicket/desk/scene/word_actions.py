@@ -14,13 +14,14 @@ from fair_thicket.model.pieces import INK, Border, Cutout, Impression, Panel, Pi
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.shape.paper import local_area
 
+WORDS = "Piece/Words"
 MARK_MM = 40.0
 """A mark is small: larger images are not offered."""
 DUSK, FERN, PINE = (dict(PALETTE)[name] for name in ("dusk", "fern", "pine"))
 
 
 class WordActions:
-    """What the Words menu does.
+    """What the menus do about words.
 
     Attributes
     ----------
@@ -30,14 +31,14 @@ class WordActions:
     def __init__(self, station: SceneStation, session: Session) -> None:
         self._station, self._session = station, session
         self.records = [
-            Record("shadow-copy", "Words", "Shadow copy from another paper …", "", self.add_shadow, self._is_paper),
-            Record("float", "Words", "Let it float on vellum", "", self.float_on_vellum, self._is_cut),
-            Record("inks-down", "Words", "Inks from top to bottom …", "", self.ink_down, self._is_stamped),
-            Record("cut-in-two", "Words", "Cut the line into two strips …", "", self.cut_in_two, self._is_cut),
-            Record("insert", "Words", "Insert panel for the inside …", "", self.add_insert, lambda: session.is_open),
-            Record("pen", "Words", "A pen writes over it", "", self.write_over, self._is_ink, self._is_written),
-            Record("mark", "Words", "Your mark on the back …", "", self.ask_mark),
-            Record("base-line", "Words", "Bring onto one base line", "", self.align, self._are_several),
+            Record("shadow-copy", WORDS, "Shadow copy from another paper …", "", self.add_shadow, self._is_paper),
+            Record("float", WORDS, "Let it float on vellum", "", self.float_on_vellum, self._is_cut),
+            Record("inks-down", WORDS, "Inks from top to bottom …", "", self.ink_down, self._is_stamped),
+            Record("cut-in-two", WORDS, "Cut the line into two strips …", "", self.cut_in_two, self._is_cut),
+            Record("insert", "Add", "Insert panel for the inside …", "", self.add_insert, lambda: session.is_open),
+            Record("pen", "Ink", "A pen writes over it", "", self.write_over, self._is_ink, self._is_written),
+            Record("mark", "Card", "Your mark on the back …", "", self.ask_mark),
+            Record("base-line", WORDS, "Bring onto one base line", "", self.align, self._are_several),
         ]
 
     def _piece(self) -> Piece | None:

@@ -6,6 +6,7 @@ import msgspec
 
 from fair_thicket.model.basics import Key, Place, Point, Size
 from fair_thicket.model.bounds import MOST_CUTS
+from fair_thicket.model.finishes import Finish, name_finish
 from fair_thicket.model.pieces.placed import Colour, Degrees, Form, PaperPiece, Window, Words
 from fair_thicket.model.spans import Cut
 
@@ -96,14 +97,14 @@ class Border(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
 
 
 class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="embellishment"):
-    """Sequins, drops or gems of one size: one, a line or a scatter.
+    """Finishes of one kind and size, sequins, drops, dabs, twine: one, a line or a scatter.
 
     Attributes
     ----------
     size_mm : float
     shape : str
     spots : tuple of point
-        Middle of each, mm from the piece's middle.
+        Middle of each, mm from the piece's middle; twine runs from spot to spot.
     """
 
     id: Key
@@ -111,10 +112,10 @@ class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_de
     x: Place
     y: Place
     angle_deg: Degrees = 0.0
-    shape: Literal["round", "drop", "star"] = "round"
+    shape: Finish = "round"
     spots: Annotated[tuple[Point, ...], msgspec.Meta(min_length=1, max_length=400)] = ((0.0, 0.0),)
 
     @property
     def noun(self) -> str:
         """What it is called when the maker has not named it."""
-        return "sequins" if len(self.spots) > 1 else "sequin"
+        return name_finish(self.shape, len(self.spots))

@@ -135,6 +135,8 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         Key of the patterned paper that it is cut from; empty for plain paper. `colour` then stands for it.
     pattern_turn : int
         How far the pattern's way up is turned on it, degrees clockwise.
+    edge : str
+        A line that its die leaves beside its edge: ``stitched`` or ``embossed``; empty for none.
     flaps : tuple of Flap
     """
 
@@ -144,6 +146,7 @@ class PaperPiece(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
     glue: Literal["all", "foot", "point"] = "all"
     slides_in: bool = False
     translucent: bool = False
+    edge: Literal["", "stitched", "embossed"] = ""
     pattern: str = ""
     pattern_turn: QuarterTurn = 0
     flaps: Annotated[tuple[Flap, ...], msgspec.Meta(max_length=MOST_FLAPS)] = ()

@@ -1,0 +1,57 @@
+"""What is done on the back, and at the very end: the maker's mark, finishes, and how long they lie wet."""
+
+from collections.abc import Iterator, Sequence
+
+from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.assembly.side import Side
+from fair_thicket.model.card import name_pieces
+from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
+from fair_thicket.model.pieces import Embellishment
+
+
+def dries(sides: Sequence[Side], one: Operation) -> float:
+    """How long what an operation leaves has to dry before the card is handled."""
+    rules = sides[0].work.card.assembly
+    on_vellum = any(
+        glue.piece in one.pieces and glue.kind == "behind what is opaque" for side in sides for glue in side.glue.glues
+    )
+    if one.kind == "glue" and on_vellum:
+        return rules.vellum_min
+    if one.kind == "set":
+        return max((_wet_min(side, one) for side in sides), default=0.0)
+    return rules.hold_min if one.kind == "glue" else 0.0
+
+
+def _wet_min(side: Side, one: Operation) -> float:
+    """How long a finish lies wet: hours, or minutes of a pen."""
+    waits = {"wet": side.work.card.assembly.gloss_min, "minute": PEN_MIN, "glaze": GLAZE_MIN, "": 0.0}
+    pieces = [piece for piece in side.work.card.pieces if piece.id in one.pieces and isinstance(piece, Embellishment)]
+    return max((waits[FINISHES[piece.shape].dries] for piece in pieces), default=0.0)
+
+
+def mark_back(sides: Sequence[Side]) -> Iterator[Operation]:
+    """Stamp the maker's mark on the back before the front gets its height."""
+    if not sides or not sides[0].work.card.mark:
+        return
+    work = sides[0].work
+    mark = work.card.mark
+    name = f"mark ({work.stash.find(mark).name})" if work.stash.has(mark) else f"mark “{mark}”"
+    rates = work.card.masking.rates
+    words = f"Stamp your {name} small on the back, in the middle of its foot"
+    yield Operation("mark", "mark", words, (), rates.place_min + rates.press_min, "block")
+
+
+def set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:
+    """Set sequins and drops when all else is done."""
+    every = tuple(After(one.key, "wet drops, gems and sequins come last, lying flat") for one in found)
+    for side in sides:
+        names = name_pieces(side.work)
+        prefix = side.prefix
+        for piece in side.work.card.pieces:
+            if isinstance(piece, Embellishment):
+                kind = FINISHES[piece.shape]
+                last = "; leave the card lying flat" if kind.dries == "wet" else ""
+                words = f"{kind.how} the {names[piece.id]}{last}{f'; {kind.mind}' if kind.mind else ''}"
+                minutes = round(0.3 * len(piece.spots), 2)
+                tool = "tweezers" if kind.how == "Set" else kind.at_hand
+                yield Operation(f"{prefix}set {piece.id}", "set", words, (piece.id,), minutes, tool, every)

@@ -1,0 +1,73 @@
+"""Finishes that are set on, dabbed or tied on last: one row a kind, with what it adds and how long it lies wet.
+
+Heights and waits are common practice, in the middle of what is usual.
+"""
+
+from typing import Literal, NamedTuple
+
+Finish = Literal[
+    "round", "drop", "star", "gem", "pearl", "confetti", "glitter", "gloss", "shimmer", "pen", "glaze", "twine", "bow"
+]
+Dries = Literal["", "wet", "minute", "glaze"]
+"""Not at all; for hours, lying flat; a minute; five."""
+GLAZE_MIN, PEN_MIN = 5.0, 1.0
+
+
+class FinishKind(NamedTuple):
+    """A kind of finish.
+
+    Attributes
+    ----------
+    noun, plural : str
+        One, and several.
+    adds_mm : float
+        To the height of the card.
+    dries : str
+    how : str
+        What is done with it.
+    at_hand : str
+        What is needed.
+    is_glued : bool
+        Whether it wants glue of its own.
+    mind : str
+        What is to be minded; empty for nothing.
+    """
+
+    noun: str
+    plural: str
+    adds_mm: float
+    dries: Dries
+    how: str
+    at_hand: str
+    is_glued: bool = True
+    mind: str = ""
+
+
+SMALL_PARTS, FLAT, GLUED = "not for small children or pets", "fingers off", "glue with a fine tip, tweezers"
+FINISHES: dict[Finish, FinishKind] = {
+    "round": FinishKind(
+        "sequin", "sequins", 1.0, "wet", "Set", "sequins, glue with a fine tip, tweezers", mind=SMALL_PARTS
+    ),
+    "star": FinishKind("star", "stars", 1.0, "wet", "Set", "stars, glue with a fine tip, tweezers", mind=SMALL_PARTS),
+    "drop": FinishKind("drop", "drops", 2.0, "wet", "Set", "drops that dry clear or coloured", False, "fingers off"),
+    "gem": FinishKind("gem", "gems", 2.0, "wet", "Set", "gems, glue with a fine tip, tweezers", mind=SMALL_PARTS),
+    "pearl": FinishKind("pearl", "pearls", 2.5, "wet", "Set", "pearls, glue, tweezers", mind=SMALL_PARTS),
+    "confetti": FinishKind("confetti", "confetti", 0.2, "", "Stick", "confetti, a glue pen, tweezers"),
+    "glitter": FinishKind(
+        "dab of glitter", "dabs of glitter", 0.75, "wet", "Dab", "glitter glue", False, "fingers off"
+    ),
+    "gloss": FinishKind(
+        "dab of gloss", "dabs of gloss", 0.75, "wet", "Dab", "thick gloss, a pin", False, "fingers off"
+    ),
+    "shimmer": FinishKind("touch of shimmer", "touches of shimmer", 0.0, "", "Brush", "a shimmer pen", False),
+    "pen": FinishKind("white dot", "white dots", 0.0, "minute", "Draw", "a white pen", False, "last of all"),
+    "glaze": FinishKind("glazed spot", "glazed spots", 0.1, "glaze", "Glaze", "a glaze pen", False),
+    "twine": FinishKind("twine", "twine", 2.0, "", "Tie", "twine, scissors, low-tack tape"),
+    "bow": FinishKind("bow", "bows", 3.0, "", "Tie", "twine or ribbon, one dot of glue"),
+}
+
+
+def name_finish(shape: Finish, count: int) -> str:
+    """Say what so many are called."""
+    kind = FINISHES[shape]
+    return kind.noun if count == 1 else kind.plural
