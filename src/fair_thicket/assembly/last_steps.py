@@ -6,7 +6,7 @@ from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.side import Side
 from fair_thicket.model.card import name_pieces
 from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
-from fair_thicket.model.pieces import Embellishment
+from fair_thicket.model.pieces import Embellishment, Piece
 
 
 def dries(sides: Sequence[Side], one: Operation) -> float:
@@ -42,16 +42,34 @@ def mark_back(sides: Sequence[Side]) -> Iterator[Operation]:
 
 
 def set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:
-    """Set sequins and drops when all else is done."""
+    """Set sequins and drops, dab and draw, when all else is done; what was drawn before is left out."""
     every = tuple(After(one.key, "wet drops, gems and sequins come last, lying flat") for one in found)
+    known = {one.key for one in found}
     for side in sides:
         names = name_pieces(side.work)
-        prefix = side.prefix
         for piece in side.work.card.pieces:
-            if isinstance(piece, Embellishment):
-                kind = FINISHES[piece.shape]
-                last = "; leave the card lying flat" if kind.dries == "wet" else ""
-                words = f"{kind.how} the {names[piece.id]}{last}{f'; {kind.mind}' if kind.mind else ''}"
-                minutes = round(0.3 * len(piece.spots), 2)
-                tool = "tweezers" if kind.how == "Set" else kind.at_hand
-                yield Operation(f"{prefix}set {piece.id}", "set", words, (piece.id,), minutes, tool, every)
+            key = f"{side.prefix}set {piece.id}"
+            if isinstance(piece, Embellishment) and key not in known:
+                words, minutes, tool = say_finish(piece, names[piece.id])
+                yield Operation(key, "set", words, (piece.id,), minutes, tool, every)
+
+
+def drawn_early(side: Side) -> frozenset[str]:
+    """Ids of lines, dots and shimmer that something is glued over: they are drawn before that."""
+    rests = [rest for rest in side.heights.rests if "~" not in rest.key]
+    covered = {key.partition("~")[0] for rest in rests for key in rest.under}
+    return frozenset(
+        rest.key
+        for rest in rests
+        if isinstance(rest.piece, Embellishment) and not FINISHES[rest.piece.shape].adds_mm and rest.key in covered
+    )
+
+
+def say_finish(piece: Piece, name: str) -> tuple[str, float, str]:
+    """Say how a finish is set, dabbed or drawn: words, minutes, and what is in the hand."""
+    if not isinstance(piece, Embellishment):
+        return f"Set the {name}", 0.3, "tweezers"
+    kind = FINISHES[piece.shape]
+    last = "; leave the card lying flat" if kind.dries == "wet" else ""
+    words = f"{kind.how} the {name}{last}{f'; {kind.mind}' if kind.mind else ''}"
+    return words, round(0.3 * len(piece.spots), 2), "tweezers" if kind.how == "Set" else kind.at_hand

@@ -13,7 +13,7 @@ from collections.abc import Iterator, Sequence
 
 from fair_thicket.assembly.glue import BECAUSE
 from fair_thicket.assembly.heights import Rest
-from fair_thicket.assembly.last_steps import dries, mark_back, set_last
+from fair_thicket.assembly.last_steps import drawn_early, dries, mark_back, say_finish, set_last
 from fair_thicket.assembly.operation import After, Operation, join_operations
 from fair_thicket.assembly.side import Side
 from fair_thicket.assembly.surface_steps import (
@@ -38,6 +38,7 @@ from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import Tool, shares_print, tool_of
 from fair_thicket.model.card import name_pieces
+from fair_thicket.model.finishes import PEN_MIN
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
 from fair_thicket.model.units import say_length
@@ -200,10 +201,21 @@ class _Maker:
         pressed = [
             one for one in self._found if one.kind in {"press", "ink", "colour"} and one.key != self._key("colour")
         ]
+        early = drawn_early(self._side)
         for rest in rests:
-            if isinstance(rest.piece, Embellishment):
-                continue
-            self._add(self._glue(rest, pressed))
+            if rest.key in early:
+                self._add(self._draw(rest, pressed))
+            elif not isinstance(rest.piece, Embellishment):
+                self._add(self._glue(rest, pressed))
+
+    def _draw(self, rest: Rest, pressed: Sequence[Operation]) -> Operation:
+        """Draw a line or dots that something will lie over, when what they lie on is there."""
+        after = [
+            *self._after_what_lies_under(rest, is_raised=False),
+            *self._after_pressing(rest, pressed, is_raised=False),
+        ]
+        words, minutes, tool = say_finish(rest.piece, self._names[rest.piece.id])
+        return Operation(self._key(f"set {rest.key}"), "set", words, (rest.key,), minutes, tool, tuple(after))
 
     def _glue(self, rest: Rest, pressed: Sequence[Operation]) -> Operation:
         piece = rest.piece
@@ -250,6 +262,8 @@ class _Maker:
                 continue
             if self._trims.is_cut_with(rest.piece.id, key) or self._slides.is_on(rest.piece.id, key):
                 yield After(self._key(f"cut {key}"), "the panel is cut before a scene is glued on it")
+            elif self._has(self._key(f"set {key}")):
+                yield After(self._key(f"set {key}"), "drawn before anything is glued over it", PEN_MIN)
             elif key != rest.piece.id and self._has(self._key(f"glue {key}")):
                 wait = self._work.card.assembly.hold_min if is_raised and key == rest.piece.on else 0.0
                 yield After(self._key(f"glue {key}"), "back to front: what lies underneath is glued first", wait)

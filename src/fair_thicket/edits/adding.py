@@ -274,6 +274,41 @@ def add_ring(work: Work, outer_mm: float, inner_mm: float, *, at: tuple[float, f
     return add_panel(work, Form("ellipse", outer_mm, outer_mm), at=at, windows=(window,))
 
 
+def add_ring_of(
+    work: Work, outer: str, inner: str, *, at: tuple[float, float] | None = None, colour: Colour | None = None
+) -> Added:
+    """Put a ring cut with two nested dies of any shape on the card: the outer one's shape without the inner one's.
+
+    Raises
+    ------
+    PaperError
+        When either is no die, or the inner one does not lie within the outer one with paper left all round.
+    """
+    first, second = work.stash.find(outer), work.stash.find(inner)
+    if first.kind not in OPEN_KINDS or second.kind not in OPEN_KINDS:
+        raise PaperError("A ring is cut with two dies, one within the other; choose two dies.")
+    hole = to_area(second.outline)
+    room = shapely.buffer(to_area(first.outline), -LEAST_BAR_MM)
+    if not shapely.contains(room, hole):
+        raise PaperError(
+            f"The {second.name} does not lie within the {first.name} with {LEAST_BAR_MM:g} mm of paper all round; take "
+            "a smaller inner die."
+        )
+    x, y = at or (work.card.panel[0] / 2, work.card.panel[1] / 2)
+    key = free_id(work, "ring")
+    piece = Cutout(
+        key,
+        outer,
+        clamp(x),
+        clamp(y),
+        margin_mm=0.0,
+        colour=colour,
+        name=f"{first.name} ring",
+        cut_away=(second.outline,),
+    )
+    return add_piece(work, piece), key
+
+
 def ring_width(outer_mm: float, inner_mm: float) -> float:
     """Width of a ring cut with two nested dies, mm: half the difference of the two (common practice)."""
     return (outer_mm - inner_mm) / 2

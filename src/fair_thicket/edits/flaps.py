@@ -103,6 +103,33 @@ def side_of_line(work: Work, piece: Piece, start: Spot, end: Spot, toward: Spot)
     return _plain(only_areas(side))
 
 
+def part_by_ring(work: Work, key: str, drawn: Sequence[Spot]) -> Ring:
+    """Give the part of a piece within a way drawn round it, as a ring, mm from the piece's middle.
+
+    Parameters
+    ----------
+    drawn : sequence of (x, y)
+        On the panel, mm; its ends are joined.
+
+    Raises
+    ------
+    PaperError
+        When it encloses nothing of the piece, or all of it, or falls apart into several parts.
+    """
+    piece = _paper_piece(work, key)
+    name = name_pieces(work)[key]
+    if len(drawn) < 3:
+        raise PaperError(f"Draw all the way round the part of the {name} that is to be lifted.")
+    ring = only_areas(shapely.make_valid(Polygon(to_local(piece, drawn))))
+    own = local_area(piece, work.stash)
+    part = only_areas(shapely.intersection(own, ring))
+    if part.area < 0.5 or own.area - part.area < 0.5:
+        raise PaperError(f"That parts nothing off the {name}: draw round a part of it, not beside it or round all.")
+    if len(shapely.get_parts(part)) > 1:
+        raise PaperError(f"That takes in several parts of the {name} at once; draw round one of them.")
+    return _plain(only_areas(shapely.simplify(ring, 0.05)))
+
+
 def strands_of(piece: Piece, work: Work) -> list[Local]:
     """Strands of a piece in place, the largest first: parts that are separate, and thin ones that hang on thicker."""
     own = local_area(piece, work.stash)

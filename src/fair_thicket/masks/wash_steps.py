@@ -1,12 +1,13 @@
 """A wash told as steps: covers first, then ink, a stencil moved from lay to lay, then the wait."""
 
+from fair_thicket.edits.extending import shares_guides
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.table import Table, join_words, say_minutes
 from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.moves import moves_of, say_move
-from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Paste, Texture, Through, Wash, is_stepped
+from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Paste, Texture, Through, Wash, Water, is_stepped
 from fair_thicket.model.plan import Press
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.wash_kinds import kind_of
@@ -45,11 +46,25 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
         if is_stepped(piece):
             _ink_stepped(table, p, piece)
             continue
+        if isinstance(piece, Water) and piece.stamp:
+            _stamp_water(table, p, piece)
+            continue
         kind = kind_of(piece)
         table.say(
             "ink", p, kind.step.format(**_words_of(table, piece)), (key,), minutes=rates.wash_min * piece.coats / 3
         )
         _wait(table, p, piece)
+
+
+def _stamp_water(table: Table, p: int, piece: Water) -> None:
+    """Stamp clear water on dry ink, leave it and blot."""
+    name = table.work.stash.find(piece.stamp).name
+    words = (
+        f"When the ink is dry: mist the {name} with clean water, stamp it once, leave it {piece.dwell_s} s, and blot "
+        "straight down with a dry cloth: its shape is lifted"
+    )
+    table.say("ink", p, words, (piece.id,), minutes=1 + piece.dwell_s / 60)
+    _wait(table, p, piece)
 
 
 def _words_of(table: Table, piece: AnyWash) -> dict[str, object]:
@@ -58,6 +73,8 @@ def _words_of(table: Table, piece: AnyWash) -> dict[str, object]:
     stencil, taped = "stencil", ""
     if isinstance(piece, Through):
         stencil = table.work.stash.find(piece.stencil).name if piece.stencil else stencil
+        first = shares_guides(table.work, piece)
+        stencil += f", its guide lines on those of the {table.names[first]}" if first else ""
         taped = f"; first tape {_some(len(piece.taped))} over" if piece.taped else ""
     coats = "one thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
     recipe = f" with {inks}, {WAYS[piece.way]}" if inks else ""

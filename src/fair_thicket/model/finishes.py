@@ -6,7 +6,20 @@ Heights and waits are common practice, in the middle of what is usual.
 from typing import Literal, NamedTuple
 
 Finish = Literal[
-    "round", "drop", "star", "gem", "pearl", "confetti", "glitter", "gloss", "shimmer", "pen", "glaze", "twine", "bow"
+    "round",
+    "drop",
+    "star",
+    "gem",
+    "pearl",
+    "confetti",
+    "glitter",
+    "gloss",
+    "shimmer",
+    "pen",
+    "glaze",
+    "twine",
+    "bow",
+    "line",
 ]
 Dries = Literal["", "wet", "minute", "glaze"]
 """Not at all; for hours, lying flat; a minute; five."""
@@ -63,6 +76,7 @@ FINISHES: dict[Finish, FinishKind] = {
     "pen": FinishKind("white dot", "white dots", 0.0, "minute", "Draw", "a white pen", False, "last of all"),
     "glaze": FinishKind("glazed spot", "glazed spots", 0.1, "glaze", "Glaze", "a glaze pen", False),
     "twine": FinishKind("twine", "twine", 2.0, "", "Tie", "twine, scissors, low-tack tape"),
+    "line": FinishKind("drawn line", "drawn line", 0.0, "minute", "Draw", "a fine pen of the lines' colour", False),
     "bow": FinishKind("bow", "bows", 3.0, "", "Tie", "twine or ribbon, one dot of glue"),
 }
 

@@ -117,7 +117,7 @@ def window_area(piece: Piece, stash: Stash) -> Local:
         return place(only_areas(shapely.union_all([_window(one) for one in piece.windows])), piece)
     if isinstance(piece, Cutout) and stash.find(piece.stamp).kind.is_plain and piece.opening is None:
         pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
-        if piece.across or piece.down:
+        if piece.across or piece.down or piece.cut_away:
             parts = shapely.get_parts(local_area(piece, stash))
             holes = [Polygon(ring) for part in parts for ring in part.interiors]
             return place(only_areas(shapely.union_all(holes)), piece) if holes else NOTHING
@@ -334,7 +334,7 @@ def _joined(
 
 @lru_cache(maxsize=256)
 def _spots(shape: str, size: float, spots: Sequence[tuple[float, float]]) -> Local:
-    if shape == "twine" and len(spots) > 1:
+    if shape in {"twine", "line"} and len(spots) > 1:
         return only_areas(shapely.buffer(shapely.LineString(spots), size / 2, quad_segs=6))
     one = _spot(shape, size / 2)
     return only_areas(shapely.union_all([translate(one, x, y) for x, y in spots]))

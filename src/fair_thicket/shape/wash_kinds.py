@@ -9,7 +9,7 @@ from typing import Any, Literal, NamedTuple, assert_never, get_args
 
 from fair_thicket.model.pieces import AnyWash, Blend, Paste, Splatter, Stencilled, Texture, Water, as_kind
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.outline import Area
+from fair_thicket.shape.outline import Area, to_area
 from fair_thicket.shape.washes import drops_area, marks_area, through_area, under_covers
 
 SPLATTER_MM, WATER_MM = (0.15, 1.1), (0.5, 3.2)
@@ -61,7 +61,8 @@ def _splattered(piece: Splatter, stash: Stash, form: Area) -> Area:
 
 
 def _flicked(piece: Water, stash: Stash, form: Area) -> Area:
-    del stash
+    if piece.stamp:
+        return to_area(stash.find(piece.stamp).outline)
     return drops_area(form, piece.drops, piece.seed, WATER_MM)
 
 

@@ -163,6 +163,8 @@ def cover_area(cover: Cover) -> Local:
     """Area of a cover about its wash's middle, mm; of a counter mask the opening that it leaves."""
     if cover.kind == "torn":
         return _torn(cover.line or ((0.0, 0.0), (1.0, 0.0)), cover.ragged_mm, cover.seed)
+    if cover.ring is not None:
+        return _areas(shapely.make_valid(to_area(turn_points(cover.ring, cover.angle_deg, cover.x, cover.y))))
     form = cover.form or Form("rectangle", 10.0, 10.0)
     ring = _outline(form)
     return to_area(turn_points(ring, cover.angle_deg, cover.x, cover.y))

@@ -13,6 +13,7 @@ from fair_thicket.desk.frame.keys import Keys
 from fair_thicket.desk.frame.look_actions import LookActions
 from fair_thicket.desk.frame.recent import are_any_kept, recent_cards, remember_card
 from fair_thicket.desk.frame.station import Frame, Station
+from fair_thicket.desk.ink.extend_actions import ExtendActions
 from fair_thicket.desk.ink.ink_actions import InkActions
 from fair_thicket.desk.ink.wash_actions import WashActions
 from fair_thicket.desk.masks.mask_actions import MaskActions
@@ -66,6 +67,7 @@ class MenuActions:
         self.masks = MaskActions(window, session)
         self.inks = InkActions(scene, session, lambda: window.go(SCENE))
         self.washes = WashActions(scene, session, lambda: window.go(SCENE))
+        self.extending = ExtendActions(scene, session, lambda: window.go(SCENE))
         self.records = self._records()
         session.fileChanged.connect(self._remember)
 
@@ -169,6 +171,7 @@ class MenuActions:
             Record("delete", "Piece", "Take off the card", "Del", on_chosen("take off the card", edits.delete), chosen),
             *self.adding.records,
             *self.words.records,
+            *self.extending.records,
             *self.papers.records,
             *self.details.records,
             *self.borders.records,

@@ -32,6 +32,10 @@ class Drag:
         self.by = QPointF()
 
 
+PATH_STEP_MM = 0.6
+"""Places on a drawn way are so far apart at least."""
+
+
 class LineTool:
     """A line that the maker is asked to draw across the card, and what is done with it.
 
@@ -68,14 +72,32 @@ class PointTool:
         self.hint, self.done, self.hover = hint, done, hover
 
 
+class PathTool:
+    """A way that the maker is asked to draw freely, pressed, dragged and let go.
+
+    Attributes
+    ----------
+    hint : str
+    done : callable of a list of (x, y)
+        Places on the way, mm on the panel, no nearer to each other than `PATH_STEP_MM`.
+    """
+
+    def __init__(self, hint: str, done: Callable[[list[tuple[float, float]]], object]) -> None:
+        self.hint, self.done = hint, done
+
+
+Tool = LineTool | PointTool | PathTool
+
+
 class Hands:
     """The mouse on a bench."""
 
     def __init__(self, bench: CardView, session: Session) -> None:
         self._bench, self._session = bench, session
         self._drag: Drag | None = None
-        self._tool: LineTool | PointTool | None = None
+        self._tool: Tool | None = None
         self._line: tuple[QPointF, QPointF] | None = None
+        self._path: list[QPointF] = []
 
     @property
     def is_busy(self) -> bool:
@@ -92,7 +114,7 @@ class Hands:
         """Whether the turning knob is to be seen."""
         return (self._drag is None or self.is_turning) and self._tool is None
 
-    def take(self, tool: LineTool | PointTool) -> None:
+    def take(self, tool: Tool) -> None:
         """Take up a tool; Escape puts it down."""
         self.give_up()
         self._tool = tool
@@ -110,7 +132,7 @@ class Hands:
         bench.show_finding(None)
         at = bench.mapToScene(event.position().toPoint())
         if self._tool is not None:
-            self._line = (at, at)
+            self._line, self._path = (at, at), [at]
             return
         single = bench.single()
         if single is not None and (bench.knob_at(single)[0] - event.position()).manhattanLength() < KNOB_REACH_PX:
@@ -162,9 +184,11 @@ class Hands:
             self._session.select(bench.items_within(QRectF(drag.start, at).normalized()))
         bench.viewport().update()
 
-    def _go_on_with_tool(self, tool: LineTool | PointTool, at: QPointF) -> None:
+    def _go_on_with_tool(self, tool: Tool, at: QPointF) -> None:
         if self._line is not None:
             self._line = (self._line[0], at)
+            if (at - self._path[-1]).manhattanLength() >= PATH_STEP_MM:
+                self._path.append(at)
         elif isinstance(tool, PointTool) and tool.hover is not None:
             tool.hover((at.x(), at.y()))
         self._bench.viewport().update()
@@ -190,13 +214,16 @@ class Hands:
         bench.place_items(self._session.work, drag.led)  # whatever was not taken over goes back to its place
         bench.viewport().update()
 
-    def _end_tool(self, tool: LineTool | PointTool, line: tuple[QPointF, QPointF]) -> None:
-        self._tool, self._line = None, None
+    def _end_tool(self, tool: Tool, line: tuple[QPointF, QPointF]) -> None:
+        path = [(point.x(), point.y()) for point in (*self._path, line[1])]
+        self._tool, self._line, self._path = None, None, []
         self._bench.viewport().unsetCursor()
         self._bench.show_outline(None)
         start, end = ((point.x(), point.y()) for point in line)
         if isinstance(tool, LineTool):
             tool.done(start, end)
+        elif isinstance(tool, PathTool):
+            tool.done(path)
         else:
             tool.done(end)
 
@@ -247,11 +274,12 @@ class Hands:
             bench.viewport().unsetCursor()
 
     def draw(self, painter: QPainter) -> None:
-        """Draw the line of a tool."""
-        if self._line is None or not isinstance(self._tool, LineTool):
+        """Draw the line, or the way, of a tool."""
+        if self._line is None or isinstance(self._tool, PointTool):
             return
-        start, end = (QPointF(self._bench.mapFromScene(point)) for point in self._line)
+        points = self._path if isinstance(self._tool, PathTool) else list(self._line)
+        shown = [QPointF(self._bench.mapFromScene(point)) for point in points]
         painter.setPen(QPen(QColor("white"), 4))
-        painter.drawLine(start, end)
+        painter.drawPolyline(shown)
         painter.setPen(QPen(theme.BERRY, 2, Qt.PenStyle.DashLine))
-        painter.drawLine(start, end)
+        painter.drawPolyline(shown)

@@ -7,7 +7,7 @@ from shapely.geometry import Point
 
 from fair_thicket import edits
 from fair_thicket.desk.frame.actions import Record
-from fair_thicket.desk.scene.bench_hands import LineTool, PointTool
+from fair_thicket.desk.scene.bench_hands import LineTool, PathTool, PointTool
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import flaps
@@ -36,6 +36,7 @@ class FlapActions:
         self.records = [
             Record("past-only", LIFT, "Bring past the other only", "", self.bring_past_only, self._are_two),
             Record("flap-line", LIFT, "Lift a part by a line …", "Alt+F", self.lift_by_line, one),
+            Record("flap-ring", LIFT, "Lift what is drawn round …", "", self.lift_drawn, one),
             Record("flap-strand", LIFT, "Lift a strand …", "Alt+S", self.lift_strand, one),
             Record("flaps-back", LIFT, "Lay its flaps back", "", self.lay_flaps_back, self._has_flaps),
         ]
@@ -105,6 +106,24 @@ class FlapActions:
             self._ask_past(key, ring)
 
         hands.take(LineTool(f"Draw a line across the {name}: press, drag, let go. Escape gives up.", with_line))
+
+    def lift_drawn(self) -> None:
+        """Let the maker draw round the part that is to be lifted, and click what it goes past."""
+        (key,) = self._session.selection
+        if not self._may_lift(key):
+            return
+
+        def with_ring(drawn: list[Spot]) -> None:
+            try:
+                ring = flaps.part_by_ring(self._session.work, key, drawn)
+            except PaperError as problem:
+                self._session.said.emit(str(problem))
+                return
+            self._ask_past(key, ring)
+
+        name = self._session.names[key]
+        words = f"Draw round the part of the {name}: press, drag all the way round, let go. Escape gives up."
+        self._station.bench.hands.take(PathTool(words, with_ring))
 
     def lift_strand(self) -> None:
         """Let the maker click a strand of the chosen piece, and then what it goes past."""

@@ -46,6 +46,8 @@ def stamps_of(piece: Piece) -> tuple[str, ...]:
         return (piece.stamp, *(part.stamp for part in piece.joined))
     if isinstance(piece, Through):
         return (piece.stencil,) if piece.stencil else ()
+    if isinstance(piece, Water):
+        return (piece.stamp,) if piece.stamp else ()
     return (piece.stamp,) if isinstance(piece, Impression | Border) else ()
 
 

@@ -4,7 +4,7 @@ from typing import Annotated, ClassVar, Literal, TypeGuard, TypeVar
 
 import msgspec
 
-from fair_thicket.model.basics import Key, Place, Point
+from fair_thicket.model.basics import Key, Outline, Place, Point
 from fair_thicket.model.pieces.placed import Colour, Degrees, Form, Placed
 
 WASH: Colour = "#b9c6da"
@@ -26,6 +26,8 @@ class Cover(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         Of the form.
     line : (point, point) or None
         For ``torn``.
+    ring : ring or None
+        In the place of a form: an image's own outline, mm from the wash's middle.
     ragged_mm : float
         How far a torn edge strays.
     seed : int
@@ -38,6 +40,7 @@ class Cover(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
     y: Place = 0.0
     angle_deg: Degrees = 0.0
     line: tuple[Point, Point] | None = None
+    ring: Outline | None = None
     ragged_mm: Annotated[float, msgspec.Meta(ge=0, le=20)] = 1.5
     seed: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)] = 1
 
@@ -181,9 +184,20 @@ class Splatter(Drops, frozen=True, forbid_unknown_fields=True, omit_defaults=Tru
 
 
 class Water(Drops, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag="water"):
-    """Water flicked on the washes inked before it and blotted: it lifts their ink."""
+    """Water on the washes inked before it, flicked or stamped, and blotted: it lifts their ink.
+
+    Attributes
+    ----------
+    stamp : str
+        Key of the stamp that it is stamped with, about its middle; empty for flicked drops.
+    dwell_s : int
+        So long it is left before it is blotted.
+    """
 
     is_wet: ClassVar[bool] = False
+
+    stamp: str = ""
+    dwell_s: Annotated[int, msgspec.Meta(ge=1, le=600)] = 30
 
     @property
     def noun(self) -> str:

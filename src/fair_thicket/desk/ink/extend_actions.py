@@ -1,0 +1,188 @@
+"""Lines, froth and string drawn on the bench; water through a stamp; covers by an outline; stencils by their guides."""
+
+from collections.abc import Callable
+
+from fair_thicket.desk.frame.actions import Record, line
+from fair_thicket.desk.parts.colours import ink_colours
+from fair_thicket.desk.parts.form import Field, Values, ask
+from fair_thicket.desk.scene.bench_hands import PathTool
+from fair_thicket.desk.scene.station import SceneStation
+from fair_thicket.desk.session.session import Session
+from fair_thicket.edits import adding, extending
+from fair_thicket.edits.pieces import surface_at
+from fair_thicket.model.pieces import INK, Through, Wash
+
+Spot = tuple[float, float]
+DRAW = "Add/Draw on the bench"
+STRING = "#8a5a3a"
+
+
+class ExtendActions:
+    """The records about what goes beyond a stamp.
+
+    Attributes
+    ----------
+    records : list of Record
+    """
+
+    def __init__(self, station: SceneStation, session: Session, show: Callable[[], object]) -> None:
+        self._station, self._session, self._show = station, session, show
+        self.records = [
+            Record("draw-line", DRAW, "Line by hand, longer than its stamp …", "", self.draw_line),
+            Record("draw-froth", DRAW, "Froth along a line …", "", self.draw_froth),
+            Record("draw-twine", DRAW, "Twine along a line …", "", self.draw_twine),
+            Record("add-ring-of", "Add", "Ring of two dies of any shape …", "", self.add_ring_of, self._has_dies),
+            line("Ink"),
+            Record("wash-outline", "Ink", "Cover the wash by an outline …", "", self.cover, self._is_wash_and_one),
+            Record(
+                "wash-guides", "Ink", "Lay its stencil by the other's guide lines", "", self.guides, self._are_through
+            ),
+            Record("water-stamp", "Ink", "Water through a stamp …", "", self.stamp_water, self._has_wash),
+        ]
+
+    def _ask(self, title: str, fields: list[Field], told: str) -> Values | None:
+        def tell(values: Values) -> str:
+            del values
+            return told
+
+        unit = self._session.work.card.unit
+        return ask(self._station.window(), title, fields, unit=unit, tell=tell, done="Go on")
+
+    # -- drawn on the bench --------------------------------------------------------------------------------------
+
+    def _draw(self, hint: str, words: str, make: Callable[[list[Spot], str], Callable[..., adding.Added]]) -> None:
+        """Go to the bench, let the maker draw a way, and add what is made of it."""
+        self._show()
+        bench = self._station.bench
+
+        def done(drawn: list[Spot]) -> None:
+            on = surface_at(self._session.work, drawn[0]) if drawn else ""
+            bench.add(words, make(drawn, on))
+
+        bench.hands.take(PathTool(f"{hint}: press, drag, let go. Escape gives up.", done))
+
+    def draw_line(self) -> None:
+        """Ask for colour and width, then let the maker draw."""
+        fields = [
+            Field("width", "Its width", "length", 0.5),
+            Field("colour", "Its colour", "colour", INK, ink_colours(self._session)),
+        ]
+        told = "A trunk, a stem or a string drawn longer with a fine pen; ink its stamp in part where the line goes on."
+        values = self._ask("Line by hand", fields, told)
+        if values is not None:
+            width, colour = min(60.0, max(0.2, float(str(values["width"])))), str(values["colour"])
+            self._draw(
+                "Draw the line",
+                "draw a line",
+                lambda drawn, on: lambda work: extending.draw_line(work, drawn, width_mm=width, colour=colour, on=on),
+            )
+
+    def draw_froth(self) -> None:
+        """Ask for the size of its dots, then let the maker draw."""
+        values = self._ask(
+            "Froth", [Field("size", "Size of a dot", "length", 1.2)], "Dots of a white pen, straying along the line."
+        )
+        if values is not None:
+            size = min(20.0, max(0.3, float(str(values["size"]))))
+            self._draw(
+                "Draw the line of the froth",
+                "dot froth",
+                lambda drawn, on: lambda work: extending.add_froth(work, drawn, size_mm=size, on=on),
+            )
+
+    def draw_twine(self) -> None:
+        """Ask for colour and thickness, then let the maker draw."""
+        fields = [
+            Field("width", "How thick", "length", 1.6),
+            Field("colour", "Its colour", "colour", STRING, ink_colours(self._session)),
+        ]
+        values = self._ask("Twine", fields, "It adds about 2 mm: mind the post.")
+        if values is not None:
+            width, colour = min(20.0, max(0.4, float(str(values["width"])))), str(values["colour"])
+            self._draw(
+                "Draw where the twine lies",
+                "lay twine",
+                lambda drawn, on: lambda work: extending.lay_twine(work, drawn, width_mm=width, colour=colour, on=on),
+            )
+
+    # -- rings ---------------------------------------------------------------------------------------------------
+
+    def _dies(self) -> list[tuple[str, str]]:
+        stash = self._session.work.stash
+        return [(one.id, one.name) for one in stash.stamps if one.kind in adding.OPEN_KINDS]
+
+    def _has_dies(self) -> bool:
+        return len(self._dies()) > 1
+
+    def add_ring_of(self) -> None:
+        """Ask for two dies and cut the ring between them."""
+        dies = self._dies()
+        names = tuple(name for _, name in dies)
+        fields = [Field("outer", "Outer die", "choice", 0, names), Field("inner", "Inner die", "choice", 1, names)]
+        values = self._ask(
+            "Ring of two dies", fields, "The smaller one is laid within the larger and both cut at once."
+        )
+        if values is not None:
+            outer, inner = (dies[int(str(values[key]))][0] for key in ("outer", "inner"))
+            self._station.bench.add("cut a ring", lambda work: adding.add_ring_of(work, outer, inner))
+
+    # -- washes --------------------------------------------------------------------------------------------------
+
+    def _chosen(self) -> tuple[list[str], list[str]]:
+        find, chosen = self._session.work.card.find, sorted(self._session.selection)
+        washes = [key for key in chosen if isinstance(find(key), Wash)]
+        return washes, [key for key in chosen if key not in washes]
+
+    def _is_wash_and_one(self) -> bool:
+        washes, others = self._chosen()
+        return len(washes) == 1 and len(others) == 1
+
+    def _are_through(self) -> bool:
+        washes, others = self._chosen()
+        pieces = [self._session.work.card.find(key) for key in washes]
+        return len(washes) == 2 and not others and all(isinstance(one, Through) and one.stencil for one in pieces)
+
+    def _has_wash(self) -> bool:
+        return any(isinstance(one, Wash) and one.is_wet for one in self._session.work.card.pieces)
+
+    def cover(self) -> None:
+        """Ask how much larger than the other piece the mask is, and cover the wash by it."""
+        (wash,), (other,) = self._chosen()
+        fields = [
+            Field("room", "Larger than its outline by", "length", 0.5),
+            Field("how", "Ink", "choice", 0, ("round it", "only within it")),
+        ]
+        told = "A mask cut along the image's own outline; nothing smaller than a scissors' width is followed."
+        values = self._ask("Cover by an outline", fields, told)
+        if values is not None:
+            room, inside = min(50.0, max(-5.0, float(str(values["room"])))), int(str(values["how"])) == 1
+            self._session.edit(
+                "cover by an outline",
+                lambda work: extending.cover_by_outline(work, wash, other, room_mm=room, inside=inside),
+            )
+
+    def guides(self) -> None:
+        """Lay the later of two stencils where the earlier lies."""
+        order = [piece.id for piece in self._session.work.card.pieces if piece.id in self._session.selection]
+        self._session.edit(
+            "lay a stencil by its guides", lambda work: extending.lay_on_guides(work, order[1], order[0])
+        )
+
+    def stamp_water(self) -> None:
+        """Ask for stamp and dwell, and stamp water in the middle of the card."""
+        session = self._session
+        stamps = [one for one in session.work.stash.stamps if not one.kind.is_plain]
+        fields = [
+            Field("stamp", "Stamp", "choice", 0, tuple(one.name for one in stamps)),
+            Field("dwell", "Seconds it is left", "count", 60),
+        ]
+        values = self._ask("Water through a stamp", fields, "On dry ink, then blotted: about a minute lifts its shape.")
+        if values is not None and stamps:
+            stamp = stamps[int(str(values["stamp"]))].id
+            dwell = min(600, max(1, int(float(str(values["dwell"])))))
+            width, height = session.work.card.panel
+            at = (width / 2, height / 2)
+            on = surface_at(session.work, at)
+            self._station.bench.add(
+                "stamp water", lambda work: extending.stamp_water(work, stamp, at, on=on, dwell_s=dwell)
+            )

@@ -1,0 +1,203 @@
+"""What is drawn or laid beyond a stamp: lines by hand, froth, string, water through a stamp, covers by an outline.
+
+All of them are common practice.
+"""
+
+import math
+import random
+from collections.abc import Sequence
+from typing import Literal
+
+import msgspec
+import numpy as np
+import shapely
+
+from fair_thicket.edits.flaps import to_local
+from fair_thicket.edits.pieces import add_piece, clamp, free_id, place_pieces
+from fair_thicket.model.basics import Ring
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.errors import PaperError
+from fair_thicket.model.pieces import AnyWash, Colour, Cover, Embellishment, Form, Through, Wash, Water
+from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.paper import footprint, local_area, only_areas
+
+Spot = tuple[float, float]
+Added = tuple[Work, str]
+SIMPLE_MM = 0.15
+"""A drawn way is taken so much simpler: no hand draws it finer."""
+SHORTEST_MM = 2.0
+MOST_SPOTS, MOST_COVERS = 400, 30
+FROTH_PITCH = 1.35
+"""Dots of froth lie so many of their widths apart along the line."""
+LEAST_MM2 = 1.0
+
+
+def draw_line(
+    work: Work, drawn: Sequence[Spot], *, width_mm: float = 0.5, colour: Colour, on: str = "", name: str = ""
+) -> Added:
+    """Draw a line by hand: a trunk, stem or string longer than its stamp; in the colour of the stamp's lines.
+
+    Parameters
+    ----------
+    drawn : sequence of (x, y)
+        The way, on the panel, mm.
+
+    Raises
+    ------
+    PaperError
+        When it is shorter than 2 mm.
+    """
+    return _along(work, drawn, "line", width_mm, colour, on, name or "drawn line")
+
+
+def lay_twine(work: Work, drawn: Sequence[Spot], *, width_mm: float = 1.6, colour: Colour, on: str = "") -> Added:
+    """Lay twine along a way.
+
+    Raises
+    ------
+    PaperError
+        When it is shorter than 2 mm.
+    """
+    return _along(work, drawn, "twine", width_mm, colour, on, "")
+
+
+def _along(
+    work: Work,
+    drawn: Sequence[Spot],
+    shape: Literal["line", "twine"],
+    width_mm: float,
+    colour: Colour,
+    on: str,
+    name: str,
+) -> Added:
+    way = _way(drawn)
+    (x, y) = way.interpolate(0.5, normalized=True).coords[0]
+    spots = tuple((round(a - x, 3), round(b - y, 3)) for a, b in way.coords)[:MOST_SPOTS]
+    key = free_id(work, shape)
+    piece = Embellishment(key, width_mm, clamp(x), clamp(y), shape=shape, spots=spots, colour=colour, on=on, name=name)
+    return add_piece(work, piece), key
+
+
+def _way(drawn: Sequence[Spot]) -> shapely.LineString:
+    way = shapely.LineString(drawn) if len(drawn) > 1 else shapely.LineString()
+    if way.length < SHORTEST_MM:
+        raise PaperError(f"Draw a line of {SHORTEST_MM:g} mm at least: press, drag, let go.")
+    simple = shapely.simplify(way, SIMPLE_MM)
+    return simple if isinstance(simple, shapely.LineString) else way
+
+
+def add_froth(work: Work, drawn: Sequence[Spot], *, size_mm: float = 1.2, on: str = "", seed: int = 1) -> Added:
+    """Dot froth along a line with a white pen: of waves, of a brook; the same seed strays the same.
+
+    Raises
+    ------
+    PaperError
+        When it is shorter than 2 mm, or so long that it takes more than 400 dots.
+    """
+    way = _way(drawn)
+    count = max(3, math.floor(way.length / (FROTH_PITCH * size_mm)))
+    if count > MOST_SPOTS:
+        raise PaperError(f"That froth takes {count} dots; draw a shorter line, or larger dots ({MOST_SPOTS} at most).")
+    dice = random.Random(seed)  # noqa: S311 - a pattern, not a secret
+    (x, y) = way.interpolate(0.5, normalized=True).coords[0]
+    spots = []
+    for number in range(count):
+        spot = way.interpolate((number + 0.5) / count, normalized=True)
+        spots.append(
+            (
+                round(spot.x - x + dice.uniform(-0.3, 0.3) * size_mm, 3),
+                round(spot.y - y + dice.uniform(-0.8, 0.8) * size_mm, 3),
+            )
+        )
+    key = free_id(work, "froth")
+    piece = Embellishment(
+        key, size_mm, clamp(x), clamp(y), shape="pen", spots=tuple(spots), colour="#ffffff", on=on, name="froth"
+    )
+    return add_piece(work, piece), key
+
+
+def stamp_water(work: Work, stamp: str, at: Spot, *, on: str = "", dwell_s: int = 60) -> Added:
+    """Lift blended ink with clear water through a stamp, left a while and blotted.
+
+    Raises
+    ------
+    PaperError
+        When no wash is inked there that water could lift.
+    """
+    thing = work.stash.find(stamp)
+    if thing.kind.is_plain:
+        raise PaperError("Water is stamped with a stamp; choose an image.")
+    key = free_id(work, "water")
+    form = Form("rectangle", thing.width_mm + 1, thing.height_mm + 1)
+    piece = Water(
+        key,
+        form,
+        clamp(at[0]),
+        clamp(at[1]),
+        on=on,
+        stamp=stamp,
+        dwell_s=dwell_s,
+        name=f"water of the {thing.name}"[:120],
+    )
+    area = footprint(piece, work.stash)
+    wet = [one for one in work.card.pieces if isinstance(one, Wash) and one.is_wet and one.on == on]
+    if not any(shapely.intersects(footprint(one, work.stash), area) for one in wet):
+        raise PaperError("No ink is blended there that water could lift; blend a wash first.")
+    return add_piece(work, piece), key
+
+
+def cover_by_outline(work: Work, wash: str, other: str, *, room_mm: float = 0.5, inside: bool = False) -> Work:
+    """Cover a wash by a mask of another piece's own outline, so much larger; or ink only within it.
+
+    Raises
+    ------
+    PaperError
+        When it is no wash, has too many covers, or nothing of it would be inked any more.
+    """
+    piece = work.card.find(wash)
+    names = name_pieces(work)
+    if not isinstance(piece, Wash):
+        raise PaperError(f"The {names[wash]} is no wash; choose one, and what is to be covered.")
+    if len(piece.covers) >= MOST_COVERS:
+        raise PaperError(f"A wash has at most {MOST_COVERS} covers; take some away first.")
+    kept = only_areas(shapely.simplify(shapely.buffer(footprint(work.card.find(other), work.stash), room_mm), 0.08))
+    rings = [ring for ring in to_rings(kept) if len(ring) >= 3]
+    outer = max(rings, key=lambda ring: shapely.Polygon(ring).area, default=None)
+    if outer is None:
+        raise PaperError(f"The {names[other]} has no outline to cut a mask along.")
+    ring: Ring = tuple((round(x, 3), round(y, 3)) for x, y in to_local(piece, list(outer)))
+    after: AnyWash = msgspec.structs.replace(
+        piece, covers=(*piece.covers, Cover("counter" if inside else "disc", ring=ring))
+    )
+    if local_area(after, work.stash).area < LEAST_MM2:
+        raise PaperError(f"Nothing of the {names[wash]} would be inked any more; cover less of it.")
+    return msgspec.structs.replace(work, card=place_pieces(work.card, (after,)))
+
+
+def lay_on_guides(work: Work, key: str, other: str) -> Work:
+    """Lay a stencil of one wash where that of another lies, by the guide lines at their corners.
+
+    Raises
+    ------
+    PaperError
+        When either is inked through no stencil.
+    """
+    piece, first = work.card.find(key), work.card.find(other)
+    names = name_pieces(work)
+    for one in (piece, first):
+        if not isinstance(one, Through) or not one.stencil:
+            raise PaperError(f"The {names[one.id]} is inked through no stencil; choose two that are.")
+    moved = msgspec.structs.replace(piece, x=first.x, y=first.y, angle_deg=first.angle_deg, on=first.on)
+    return msgspec.structs.replace(work, card=place_pieces(work.card, (moved,)))
+
+
+def shares_guides(work: Work, piece: AnyWash) -> str:
+    """Id of the first wash whose stencil lies in the very same place; empty for none."""
+    for one in work.card.pieces:
+        if one.id == piece.id:
+            return ""
+        if isinstance(one, Through) and one.stencil and one.on == piece.on:
+            near = np.hypot(one.x - piece.x, one.y - piece.y) < 0.01 and abs(one.angle_deg - piece.angle_deg) < 0.01
+            if near and isinstance(piece, Through) and piece.stencil:
+                return one.id
+    return ""
