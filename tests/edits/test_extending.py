@@ -160,3 +160,17 @@ def test_a_part_that_is_drawn_round_is_lifted_without_what_hangs_below() -> None
     ):
         with pytest.raises(PaperError, match=told):
             flaps.part_by_ring(work, "sheet", wrong)
+
+
+def test_a_figure_stands_on_its_shadow() -> None:
+    toad = Cutout("t", "toad", 60, 50, margin_mm=0.0)
+    work, key = extending.shade_feet(card_of(toad), "t")
+    shade = work.card.find(key)
+    assert isinstance(shade, Blend)
+    left, top, right, bottom = footprint(shade, work.stash).bounds
+    assert (left + right) / 2 == pytest.approx(60)
+    assert top < 60 < bottom
+    assert right - left == pytest.approx(17.2)
+    assert equal(work)
+    with pytest.raises(PaperError, match="no feet"):
+        extending.shade_feet(work, key)

@@ -17,7 +17,19 @@ from fair_thicket.edits.pieces import add_piece, clamp, free_id, place_pieces
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
-from fair_thicket.model.pieces import AnyWash, Colour, Cover, Embellishment, Form, Through, Wash, Water
+from fair_thicket.model.pieces import (
+    AnyWash,
+    Blend,
+    Colour,
+    Cover,
+    Cutout,
+    Embellishment,
+    Form,
+    Impression,
+    Through,
+    Wash,
+    Water,
+)
 from fair_thicket.shape.outline import to_rings
 from fair_thicket.shape.paper import footprint, local_area, only_areas
 
@@ -30,6 +42,9 @@ MOST_SPOTS, MOST_COVERS = 400, 30
 FROTH_PITCH = 1.35
 """Dots of froth lie so many of their widths apart along the line."""
 LEAST_MM2 = 1.0
+FOOT_SHADE: Colour = "#b4b8b6"
+FOOT_WIDE, FOOT_HIGH = 0.86, 0.14
+"""Of a figure's width, and of the shadow's own (our own estimate)."""
 
 
 def draw_line(
@@ -172,6 +187,28 @@ def cover_by_outline(work: Work, wash: str, other: str, *, room_mm: float = 0.5,
     if local_area(after, work.stash).area < LEAST_MM2:
         raise PaperError(f"Nothing of the {names[wash]} would be inked any more; cover less of it.")
     return msgspec.structs.replace(work, card=place_pieces(work.card, (after,)))
+
+
+def shade_feet(work: Work, key: str, *, colour: Colour = FOOT_SHADE) -> Added:
+    """Blend a soft shadow on the ground under a figure's feet, so that it stands.
+
+    Raises
+    ------
+    PaperError
+        For ink and plain ground, which stand on nothing.
+    """
+    piece = work.card.find(key)
+    if not isinstance(piece, Impression | Cutout):
+        raise PaperError(f"The {name_pieces(work)[key]} has no feet; choose an image.")
+    left, _, right, bottom = footprint(piece, work.stash).bounds
+    wide = (right - left) * FOOT_WIDE
+    form = Form("ellipse", round(wide, 2), round(max(2.5, wide * FOOT_HIGH), 2))
+    new = free_id(work, "shadow")
+    shade = Blend(
+        new, form, clamp((left + right) / 2), clamp(bottom - form.height_mm * 0.25), on=piece.on, colour=colour, coats=1,
+        name=f"shadow under the {name_pieces(work)[key]}"[:120],
+    )  # fmt: skip
+    return add_piece(work, shade), new
 
 
 def lay_on_guides(work: Work, key: str, other: str) -> Work:

@@ -10,7 +10,7 @@ from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding, extending
 from fair_thicket.edits.pieces import surface_at
-from fair_thicket.model.pieces import INK, Through, Wash
+from fair_thicket.model.pieces import INK, Cutout, Impression, Through, Wash
 
 Spot = tuple[float, float]
 DRAW = "Add/Draw on the bench"
@@ -33,6 +33,7 @@ class ExtendActions:
             Record("draw-twine", DRAW, "Twine along a line …", "", self.draw_twine),
             Record("add-ring-of", "Add", "Ring of two dies of any shape …", "", self.add_ring_of, self._has_dies),
             line("Ink"),
+            Record("foot-shadow", "Ink", "Shadow under its feet", "", self.shade_feet, self._is_image),
             Record("wash-outline", "Ink", "Cover the wash by an outline …", "", self.cover, self._is_wash_and_one),
             Record(
                 "wash-guides", "Ink", "Lay its stencil by the other's guide lines", "", self.guides, self._are_through
@@ -144,6 +145,15 @@ class ExtendActions:
 
     def _has_wash(self) -> bool:
         return any(isinstance(one, Wash) and one.is_wet for one in self._session.work.card.pieces)
+
+    def _is_image(self) -> bool:
+        chosen = self._session.selection
+        return len(chosen) == 1 and isinstance(self._session.work.card.find(next(iter(chosen))), Impression | Cutout)
+
+    def shade_feet(self) -> None:
+        """Blend a soft shadow under the chosen image."""
+        (key,) = self._session.selection
+        self._station.bench.add("shade its feet", lambda work: extending.shade_feet(work, key))
 
     def cover(self) -> None:
         """Ask how much larger than the other piece the mask is, and cover the wash by it."""
