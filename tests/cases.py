@@ -5,7 +5,7 @@ from collections.abc import Callable
 import msgspec
 
 from fair_thicket import edits
-from fair_thicket.edits import adding, arranging, cutouts, flaps
+from fair_thicket.edits import adding, arranging, cutouts, flaps, openings
 from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Form, Impression, Window
@@ -216,7 +216,7 @@ def rings() -> Work:
     m.do(lambda work: adding.add_layer(work, 25.4 / 16, colour=BLUE)[0])
     m.do(lambda work: adding.add_layer(work, 25.4 / 8)[0])
     m.panel(Form("rectangle", 40, 60), (30, 50), colour=GREEN)
-    m.do(lambda work: adding.add_ring(work, 50.8, 38.1, at=(95.0, 50.0))[0])
+    m.do(lambda work: openings.add_ring(work, 50.8, 38.1, at=(95.0, 50.0))[0])
     frame = Form("rectangle", 50, 50)
     m.panel(frame, (95, 50), windows=adding.frame_of(frame, 4.0), layers=3, colour=GOLD)
     return m.work

@@ -15,7 +15,7 @@ from fair_thicket.backdrop.rows import make_rows, step_borders
 from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.backdrop.texture import lay_texture
-from fair_thicket.edits import adding, arranging, cutouts, flaps, ink_edits, rings, tries
+from fair_thicket.edits import adding, arranging, cutouts, flaps, ink_edits, openings, rings, tries
 from fair_thicket.edits.refit import refit
 from fair_thicket.edits.trimming import trim_base
 from fair_thicket.model.card import Work
@@ -247,7 +247,7 @@ EDITS: list[Edit] = [
         w, Form("ellipse", 40, 30), windows=(Window(Form("ellipse", 20, 12)),) * d.choice([1, 50])
     )[0],
     lambda w, d: adding.add_layer(w, _number(d))[0],
-    lambda w, d: adding.add_ring(w, _number(d), _number(d))[0],
+    lambda w, d: openings.add_ring(w, _number(d), _number(d))[0],
     lambda w, d: adding.add_strip(
         w, "m" * d.choice([3, 20, 119, 130]), at=_spot(w, d), words_mm=d.choice([3, 9, 30, 90])
     )[0],

@@ -67,7 +67,7 @@ def check(work: Work) -> None:
         assert not far.any(), (rest.key, int(far.sum()))
 
 
-@pytest.mark.parametrize("number", range(5))
+@pytest.mark.parametrize("number", range(len(CARD_FILES)))
 def test_no_point_of_a_raised_piece_is_far_from_foam_on_the_demo_cards(number: int) -> None:
     check(open_card(CARD_FILES[number])[0])
 
@@ -155,7 +155,7 @@ def test_foam_keeps_off_a_strand_that_must_stay_free() -> None:
 # -- glue -----------------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("number", range(5))
+@pytest.mark.parametrize("number", range(len(CARD_FILES)))
 def test_glue_lies_behind_its_piece_and_away_from_what_stays_free_on_the_demo_cards(number: int) -> None:
     work, _ = open_card(CARD_FILES[number])
     heights = find_heights(work)

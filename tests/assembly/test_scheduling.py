@@ -120,7 +120,7 @@ def sides(work: Work) -> list[tuple[str, Work, object]]:
     return [(name, side, plan_with_pins(side)[0]) for name, side in sides_of(work)]
 
 
-@pytest.mark.parametrize("number", range(5))
+@pytest.mark.parametrize("number", range(len(CARD_FILES)))
 def test_the_demo_cards_are_scheduled_back_to_front_and_proven(number: int) -> None:
     work, _ = open_card(CARD_FILES[number])
     made = plan_assembly(sides(work))  # type: ignore[arg-type]

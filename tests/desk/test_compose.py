@@ -120,7 +120,7 @@ def test_a_rich_card_is_composed_with_mouse_and_keyboard(  # noqa: PLR0915 - one
     assert len(window.menu_actions.looking.places) == 3
     choose_from(window, "Layouts", "Put it at place 1")
     answer_forms(monkeypatch, pattern="line", count="4", reach="40 mm", size="3 mm")
-    choose_from(window, "Add", "Sequins …")
+    choose_from(window, "Add", "Sequins, gems, gloss, twine …")
     scene.bench.setFocus()
     for _ in range(4):
         QTest.keyClick(scene.bench, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)

@@ -4,7 +4,7 @@ import pytest
 
 from cases import STASH, Maker
 from fair_thicket import edits
-from fair_thicket.edits import adding, arranging
+from fair_thicket.edits import adding, arranging, openings
 from fair_thicket.edits.refit import refit
 from fair_thicket.edits.tries import card_of_try, drop_try, go_to_try, keep_try
 from fair_thicket.ink.lettering import words_width
@@ -130,7 +130,7 @@ def test_layers_leave_the_border_that_was_asked_for() -> None:
 def test_things_that_are_no_pieces_are_refused_and_scatter_that_does_not_fit() -> None:
     work = Work(Card(), STASH)
     with pytest.raises(PaperError, match="inner die smaller"):
-        adding.add_ring(work, 20, 30)
+        openings.add_ring(work, 20, 30)
     with pytest.raises(PaperError, match="do not fit"):
         adding.add_embellishment(work, "scatter", at=(50, 50), size_mm=20, count=50, reach_mm=30)
     made, key = adding.add_embellishment(work, "scatter", at=(50, 50), count=7, seed=3)

@@ -7,7 +7,7 @@ import pytest
 import shapely
 
 from fair_thicket import masks
-from fair_thicket.edits import adding, extending, flaps
+from fair_thicket.edits import extending, flaps, openings
 from fair_thicket.engines import assemble
 from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan_with_pins, rehearse
@@ -131,16 +131,16 @@ def test_two_stencils_lie_in_one_place_by_their_guides() -> None:
 
 
 def test_a_ring_of_two_dies_of_any_shape_has_the_inner_ones_hole_and_a_window() -> None:
-    work, key = adding.add_ring_of(card_of(), "scallop", "oval", colour="#c9a7a0")
+    work, key = openings.add_ring_of(card_of(), "scallop", "oval", colour="#c9a7a0")
     ring = work.card.find(key)
     outer, inner = to_area(OUTER.outline), to_area(INNER.outline)
     assert local_area(ring, work.stash).area == pytest.approx(outer.area - inner.area)
     assert window_area(ring, work.stash).area == pytest.approx(inner.area)
     assert equal(work)
     with pytest.raises(PaperError, match="does not lie within"):
-        adding.add_ring_of(card_of(), "oval", "scallop")
+        openings.add_ring_of(card_of(), "oval", "scallop")
     with pytest.raises(PaperError, match="two dies"):
-        adding.add_ring_of(card_of(), "scallop", "toad")
+        openings.add_ring_of(card_of(), "scallop", "toad")
 
 
 def test_a_part_that_is_drawn_round_is_lifted_without_what_hangs_below() -> None:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from fair_thicket.edits.adding import ring_width
+from fair_thicket.edits.openings import ring_width
 from fair_thicket.ink.contrast import contrast, luminance
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.formats import Fold, all_round, border_of, find_format, smallest_envelope

@@ -24,8 +24,9 @@ CARD_FILES = (
     Path(__file__).parent / "long-round.thicket",
     Path(__file__).parent / "dusk-stump.thicket",
     Path(__file__).parent / "cloud-sky.thicket",
+    Path(__file__).parent / "night-round.thicket",
 )
-"""All demo cards: stamped; seen through a window; slimline; stamped round a wash; under a stepped sky."""
+"""All demo cards: stamped; through a window; slimline; round a wash; under a stepped sky; with words and finishes."""
 
 SUPPLIES_FILE = Path(__file__).parent / "supplies.csv"
 """Papers, inks and markers of the Fernside post; names and codes are our own inventions."""

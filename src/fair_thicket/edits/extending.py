@@ -204,10 +204,8 @@ def shade_feet(work: Work, key: str, *, colour: Colour = FOOT_SHADE) -> Added:
     wide = (right - left) * FOOT_WIDE
     form = Form("ellipse", round(wide, 2), round(max(2.5, wide * FOOT_HIGH), 2))
     new = free_id(work, "shadow")
-    shade = Blend(
-        new, form, clamp((left + right) / 2), clamp(bottom - form.height_mm * 0.25), on=piece.on, colour=colour, coats=1,
-        name=f"shadow under the {name_pieces(work)[key]}"[:120],
-    )  # fmt: skip
+    name, y = f"shadow under the {name_pieces(work)[key]}"[:120], clamp(bottom - form.height_mm * 0.25)
+    shade = Blend(new, form, clamp((left + right) / 2), y, on=piece.on, colour=colour, coats=1, name=name)
     return add_piece(work, shade), new
 
 

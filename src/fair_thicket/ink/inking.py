@@ -9,6 +9,7 @@ import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.finish_looks import marks_of
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_tones
 from fair_thicket.ink.ground import LEAST
 from fair_thicket.ink.lifting import lifted_area
@@ -20,6 +21,7 @@ from fair_thicket.model.card import WHITE, Work, stamping_keys
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Impression, Wash, is_glued, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import Area, to_area, turn_points
+from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import LIFT, list_lays
@@ -158,6 +160,9 @@ def bare_paper(work: Work, pictures: Mapping[str, bytes], dpi: float) -> NDArray
             paper[inside] = pattern_tones(pattern, whole, px_per_mm)[inside]
         else:
             paper[inside] = channels(getattr(leaf.piece, "colour", None) or WHITE)
+        for mark in marks_of(leaf.piece, work.stash):
+            part = inside & fill(place(mark.area, leaf.piece), paper.shape[:2], px_per_mm)
+            paper[part] += (np.float32(mark.is_light) - paper[part]) * np.float32(mark.share)
     return paper
 
 

@@ -247,6 +247,7 @@ class Painter:
         view = self.canvas[window]
         tone = self._bare(piece.id, window)
         put(view, view + (tone - view) * np.float32(VEIL) if piece.translucent else tone, inside)
+        self._draw_marks(leaf, window, inside)
         put(self.ground[window], view, inside)
         if self.look.edge_mm > 0:
             rim = inside & ~self._cover_same(shapely.buffer(leaf.sheet, -self.look.edge_mm), window)
@@ -256,7 +257,6 @@ class Painter:
     def draw_own(self, leaf: Leaf, window: Window, inside: NDArray[np.bool_]) -> None:
         """Give what a piece of paper bears: its stamped lines with their colours, or its words."""
         piece, tones = leaf.piece, self.tones_of(leaf, window)
-        self._draw_marks(leaf, window, inside)
         if tones is not None:
             put(self.canvas[window], lay_over(self.canvas[window], tones), inside)
         if isinstance(piece, Cutout) and piece.opening is None:

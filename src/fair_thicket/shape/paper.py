@@ -116,15 +116,21 @@ def window_area(piece: Piece, stash: Stash) -> Local:
     if isinstance(piece, Panel) and piece.windows:
         return place(only_areas(shapely.union_all([_window(one) for one in piece.windows])), piece)
     if isinstance(piece, Cutout) and stash.find(piece.stamp).kind.is_plain and piece.opening is None:
-        pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
-        if piece.across or piece.down or piece.cut_away:
-            parts = shapely.get_parts(local_area(piece, stash))
-            holes = [Polygon(ring) for part in parts for ring in part.interiors]
-            return place(only_areas(shapely.union_all(holes)), piece) if holes else NOTHING
-        if pockets:
-            openings = only_areas(shapely.union_all(pockets))
-            return place(scale(openings, -1, 1, origin=(0, 0)) if piece.flipped else openings, piece)
+        return _holes(piece, stash)
     return NOTHING
+
+
+def _holes(piece: Cutout, stash: Stash) -> Local:
+    """Give the openings of a die cut in place: as they are cut, or what is left of them in one that was changed."""
+    pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
+    if piece.across or piece.down or piece.cut_away:
+        parts = shapely.get_parts(local_area(piece, stash))
+        holes = [Polygon(ring) for part in parts for ring in part.interiors]
+        return place(only_areas(shapely.union_all(holes)), piece) if holes else NOTHING
+    if not pockets:
+        return NOTHING
+    openings = only_areas(shapely.union_all(pockets))
+    return place(scale(openings, -1, 1, origin=(0, 0)) if piece.flipped else openings, piece)
 
 
 def opening_of(piece: Piece, stash: Stash) -> Local:

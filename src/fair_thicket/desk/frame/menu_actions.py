@@ -99,6 +99,7 @@ class MenuActions:
             Record("demo-slimline", DEMOS, "A slimline", "", partial(self.open_demo, 2)),
             Record("demo-dusk", DEMOS, "Round a dusk wash", "", partial(self.open_demo, 3)),
             Record("demo-clouds", DEMOS, "Under a stepped sky", "", partial(self.open_demo, 4)),
+            Record("demo-night", DEMOS, "With words, finishes and an inside", "", partial(self.open_demo, 5)),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
             *self.papers.of_base,

@@ -2,18 +2,19 @@
 
 from collections.abc import Callable
 
-from fair_thicket.desk.frame.actions import Record, line
+from fair_thicket.desk.frame.actions import Record
 from fair_thicket.desk.parts.colours import ink_colours
 from fair_thicket.desk.parts.form import Field, Values, ask
 from fair_thicket.desk.scene.bench_hands import PathTool
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
-from fair_thicket.edits import adding, extending
+from fair_thicket.edits import adding, extending, openings
 from fair_thicket.edits.pieces import surface_at
 from fair_thicket.model.pieces import INK, Cutout, Impression, Through, Wash
 
 Spot = tuple[float, float]
 DRAW = "Add/Draw on the bench"
+MORE = "Ink/Shadow, water, outlines, guides"
 STRING = "#8a5a3a"
 
 
@@ -32,13 +33,12 @@ class ExtendActions:
             Record("draw-froth", DRAW, "Froth along a line …", "", self.draw_froth),
             Record("draw-twine", DRAW, "Twine along a line …", "", self.draw_twine),
             Record("add-ring-of", "Add", "Ring of two dies of any shape …", "", self.add_ring_of, self._has_dies),
-            line("Ink"),
-            Record("foot-shadow", "Ink", "Shadow under its feet", "", self.shade_feet, self._is_image),
-            Record("wash-outline", "Ink", "Cover the wash by an outline …", "", self.cover, self._is_wash_and_one),
+            Record("foot-shadow", MORE, "Shadow under its feet", "", self.shade_feet, self._is_image),
+            Record("wash-outline", MORE, "Cover the wash by an outline …", "", self.cover, self._is_wash_and_one),
             Record(
                 "wash-guides", "Ink", "Lay its stencil by the other's guide lines", "", self.guides, self._are_through
             ),
-            Record("water-stamp", "Ink", "Water through a stamp …", "", self.stamp_water, self._has_wash),
+            Record("water-stamp", MORE, "Water through a stamp …", "", self.stamp_water, self._has_wash),
         ]
 
     def _ask(self, title: str, fields: list[Field], told: str) -> Values | None:
@@ -125,7 +125,7 @@ class ExtendActions:
         )
         if values is not None:
             outer, inner = (dies[int(str(values[key]))][0] for key in ("outer", "inner"))
-            self._station.bench.add("cut a ring", lambda work: adding.add_ring_of(work, outer, inner))
+            self._station.bench.add("cut a ring", lambda work: openings.add_ring_of(work, outer, inner))
 
     # -- washes --------------------------------------------------------------------------------------------------
 

@@ -17,6 +17,7 @@ from fair_thicket.model.pieces import INK, Cutout, Impression, Strip
 
 Spot = tuple[float, float]
 FERN = dict(PALETTE)["fern"]
+EMBOSS = "Ink/Emboss"
 POWDERS = [("white", "#ffffff"), ("gold", "#c59a3d"), ("silver", "#b9bdc4"), ("copper", "#b16c40")]
 """Powders that most makers own (common practice); a clear one is a resist."""
 WHEN = (
@@ -49,9 +50,9 @@ class InkActions:
             Record("ink-zone", "Ink", "Ink a part in another colour …", "", self.ink_zone, stamped),
             Record("ink-whole", "Ink", "Ink all of it again", "", self.ink_whole, stamped),
             Record("stamped", "Ink", "When it is stamped …", "", self.ask_when, lambda: bool(self._all_stamped())),
-            Record("powder", "Ink", "Emboss with powder …", "", self.ask_powder, lambda: bool(self._worded())),
-            Record("no-powder", "Ink", "Stamp it in ink again", "", self.take_powder, self._is_powdered),
-            Record("resist", "Ink", "Emboss it clear, as a resist", "", self.resist, stamped, self._resists),
+            Record("powder", EMBOSS, "Emboss with powder …", "", self.ask_powder, lambda: bool(self._worded())),
+            Record("no-powder", EMBOSS, "Stamp it in ink again", "", self.take_powder, self._is_powdered),
+            Record("resist", EMBOSS, "Emboss it clear, as a resist", "", self.resist, stamped, self._resists),
         ]
 
     def _is_stamped(self) -> bool:

@@ -8,7 +8,7 @@ from fair_thicket.desk.parts.form import Field, Values, ask
 from fair_thicket.desk.scene.hill import ask_hill
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
-from fair_thicket.edits import adding
+from fair_thicket.edits import adding, openings
 from fair_thicket.edits.pieces import set_pieces, surface_at
 from fair_thicket.model.card import WHITE, Work, is_greeting
 from fair_thicket.model.errors import InputError
@@ -162,7 +162,7 @@ class AddActions:
 
     def _has_opening(self) -> bool:
         piece = self._chosen_piece()
-        return isinstance(piece, Cutout) and bool(adding.openings_of(self._session.work, piece.id))
+        return isinstance(piece, Cutout) and bool(openings.openings_of(self._session.work, piece.id))
 
     def add_window(self) -> None:
         """Ask for a window's size and place, and cut it into the chosen panel beside those that it has."""
@@ -205,8 +205,8 @@ class AddActions:
         if piece is None:
             return
         work = self._session.work
-        openings = adding.openings_of(work, piece.id)
-        names = [f"opening {number + 1}, {self._size(*size)}" for number, size in openings]
+        known = openings.openings_of(work, piece.id)
+        names = [f"opening {number + 1}, {self._size(*size)}" for number, size in known]
         fields = [
             Field("opening", "Which", "choice", 0, names),
             Field("where", "Where", "choice", 0, ("flush in its opening, as an inlay", "in the middle of the card")),
@@ -215,11 +215,11 @@ class AddActions:
         told = "Cut by the same die in the same setting, so that it fits."
         values = self._ask("What fell out of it", fields, lambda _: told)
         if values is not None:
-            number = openings[int(str(values["opening"]))][0]
+            number = known[int(str(values["opening"]))][0]
             at = None if values["where"] == 0 else self._middle()
             colour = _colour(values)
             self._station.bench.add(
-                "lay an opening", lambda work: adding.add_opening(work, piece.id, number, at=at, colour=colour)
+                "lay an opening", lambda work: openings.add_opening(work, piece.id, number, at=at, colour=colour)
             )
 
     def add_ring(self) -> None:
@@ -227,8 +227,8 @@ class AddActions:
 
         def tell(values: Values) -> str:
             outer, inner = float(str(values["outer"])), float(str(values["inner"]))
-            adding.add_ring(self._session.work, outer, inner)
-            return f"The ring is {self._say(adding.ring_width(outer, inner))} wide: half the difference of the dies."
+            openings.add_ring(self._session.work, outer, inner)
+            return f"The ring is {self._say(openings.ring_width(outer, inner))} wide: half the difference of the dies."
 
         fields = [
             Field("outer", "Outer die", "length", 2.5 * MM_PER_INCH),
@@ -237,7 +237,7 @@ class AddActions:
         values = self._ask("Ring from two dies", fields, tell)
         if values is not None:
             outer, inner = float(str(values["outer"])), float(str(values["inner"]))
-            self._station.bench.add("add a ring", lambda work: adding.add_ring(work, outer, inner))
+            self._station.bench.add("add a ring", lambda work: openings.add_ring(work, outer, inner))
 
     def add_strip(self) -> None:
         """Ask for words and lay a strip that is cut to their length."""

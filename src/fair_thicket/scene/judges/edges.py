@@ -13,6 +13,7 @@ from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, Piece, Wash
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judges.covering import bringing_in, whole_of
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital
+from fair_thicket.scene.judges.words import cuts_letters
 from fair_thicket.shape.outline import to_rings
 
 EVEN_MM = 0.3
@@ -112,7 +113,8 @@ def _tell_overhang(facts: Facts, piece: Piece) -> Draft:
     )
 
     def offers() -> Iterator[Offer]:
-        yield "Trim it at the card's edge", lambda: edits.set_pieces(facts.work, {piece.id}, trim_to=CARD_EDGE)
+        if not cuts_letters(facts, piece):
+            yield "Trim it at the card's edge", lambda: edits.set_pieces(facts.work, {piece.id}, trim_to=CARD_EDGE)
         yield from bringing_in(facts, piece)
 
     return Draft(finding, offers)
@@ -157,7 +159,8 @@ def judge_envelope(facts: Facts) -> Iterator[Draft]:
     def offers() -> Iterator[Offer]:
         keys = {piece.id for piece in hanging}
         words = "Trim it at the card's edge" if len(keys) == 1 else "Trim all at the card's edge"
-        yield words, lambda: edits.set_pieces(facts.work, keys, trim_to=CARD_EDGE)
+        if not any(cuts_letters(facts, piece) for piece in hanging):
+            yield words, lambda: edits.set_pieces(facts.work, keys, trim_to=CARD_EDGE)
 
     yield Draft(finding, offers)
 

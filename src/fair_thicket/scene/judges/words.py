@@ -60,6 +60,11 @@ def _size_of(facts: Facts, piece: Piece) -> tuple[float, float]:
     return right - left, bottom - top
 
 
+def cuts_letters(facts: Facts, piece: Piece) -> bool:
+    """Whether trimming a piece at the card's edge would cut its words."""
+    return piece.id in facts.greetings and not facts.paper.covers(words_area(facts, piece))
+
+
 def judge_words(facts: Facts) -> Iterator[Draft]:
     """All that may be wrong with a greeting."""
     for key in sorted(facts.greetings):
