@@ -64,13 +64,17 @@ def show_scene(window: MainWindow) -> None:
 
 
 def show_cards(window: MainWindow) -> None:
-    """Show the card that is seen through a window, the slimline, and two tries side by side."""
+    """Show the card that is seen through a window, the night round and its inside, and two tries side by side."""
     window.session.open(CARD_FILES[1])
     window.session.select({"dusk-moth-1"})
     take(window, "fern-window")
-    window.session.open(CARD_FILES[2])
-    window.session.select({"strip-1"})
-    take(window, "slimline")
+    window.session.open(CARD_FILES[5])
+    window.session.select({"banner-1"})
+    take(window, "night")
+    window.actions_of.by_key["turn-page"].trigger()
+    window.session.select({"moth-in-1"})
+    take(window, "inside")
+    window.actions_of.by_key["turn-page"].trigger()
     window.session.open(CARD_FILES[4])
     window.session.select({"sky-1"})
     take(window, "clouds")
@@ -179,7 +183,6 @@ def show_masks(window: MainWindow) -> None:
     """Show twelve impressions and a wash: the timetable, the rehearsal, the sheets."""
     session, station = window.session, window.panes["masks"]
     session.open(CARD_FILES[3])
-    take(window, "dusk")
     window.go(MASKS)
     wait_until(lambda: not session.is_thinking and session.outcome is not None and not station.slipper.is_busy)
     station.timetable.choose(2)

@@ -41,7 +41,10 @@ def night_card(work: Work) -> Work:
             inks=(NIGHT, DUSK, ROSE), way="linear", colour=DUSK,
         ),
         Cutout("moon-1", "moon", 115.0, 31.0, on="night-1", colour=LANTERN),
-        Border("far-hill-1", "far-hill", inner[0], middle[0], 88.6, on="night-1", colour=MOSS, start_mm=3.0),
+        Border(
+            "far-hill-1", "far-hill", inner[0], middle[0], 88.6, on="night-1", colour=MOSS, start_mm=3.0,
+            trim_to="night-1",
+        ),
         Panel(
             "vellum-1", Form("rectangle", 58.0, 12.5, 2.0), 86.0, 97.0, name="vellum", on="night-1", colour=VELLUM,
             translucent=True,

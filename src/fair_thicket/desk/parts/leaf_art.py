@@ -162,7 +162,8 @@ class LeafArt:
     ) -> None:
         own, tones = _own_ground(leaf, piece, work, ground, look, box, px_per_mm)
         stamp = work.stash.find(piece.stamp)
-        painter.fillPath(path, paint_colour(own or ground.colour, look))
+        if tones is not None or not _is_on_veil(piece, work):  # through vellum one sees what lies behind
+            painter.fillPath(path, paint_colour(own or ground.colour, look))
         painter.save()
         painter.setClipPath(path)
         if tones is not None:
@@ -315,6 +316,11 @@ def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: 
     if tones is None:
         return None
     return lay_over(np.array(channels(paper), np.float32), tones)
+
+
+def _is_on_veil(piece: Impression, work: Work) -> bool:
+    surface = next((one for one in work.card.pieces if one.id == piece.on), None)
+    return isinstance(surface, PaperPiece) and surface.translucent and not piece.is_coloured
 
 
 def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
