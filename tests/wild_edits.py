@@ -15,11 +15,23 @@ from fair_thicket.backdrop.rows import make_rows, step_borders
 from fair_thicket.backdrop.spanning import span_area
 from fair_thicket.backdrop.stencils import step_stencil
 from fair_thicket.backdrop.texture import lay_texture
-from fair_thicket.edits import adding, arranging, cutouts, flaps, ink_edits, openings, rings, tries
+from fair_thicket.edits import (
+    adding,
+    arranging,
+    cutouts,
+    extending,
+    flaps,
+    ink_edits,
+    openings,
+    rings,
+    tries,
+    word_forms,
+)
 from fair_thicket.edits.refit import refit
 from fair_thicket.edits.trimming import trim_base
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.masking import MaskWay, Pin
@@ -30,6 +42,7 @@ from fair_thicket.model.pieces import (
     Cutout,
     Form,
     Impression,
+    PaperPiece,
     Paste,
     Piece,
     Splatter,
@@ -214,6 +227,13 @@ def _tries_edit(work: Work, dice: random.Random) -> Work:
     return dice.choice([tries.go_to_try, tries.go_to_try, tries.drop_try])(work, dice.choice(names))
 
 
+def _outlined(work: Work, dice: random.Random, piece: Piece) -> Work:
+    other = _one(work, dice)
+    if other is None:
+        return work
+    return extending.cover_by_outline(work, piece.id, other.id, room_mm=_number(dice), inside=dice.random() < 0.3)
+
+
 def _card_edit(work: Work, dice: random.Random) -> Work:
     fields: dict[str, object] = dice.choice(
         [
@@ -320,6 +340,27 @@ EDITS: list[Edit] = [
         lambda w, d, p: ink_edits.set_stamped(w, [p.id], d.choice(["before inks", "over dry inks", "by hand"]))
     ),
     lambda w, _: trim_base(w),
+    lambda w, d: ink_edits.set_powder(w, _some(w, d), d.choice(["#ffffff", "#c59a3d", None])),
+    lambda w, d: adding.add_insert(w, border_mm=_number(d))[0],
+    lambda w, d: edits.set_card(w, mark=d.choice(["", "made by hand", _stamp(w, d)])),
+    lambda w, d: extending.draw_line(w, [_spot(w, d), _spot(w, d), _spot(w, d)], colour="#202020")[0],
+    lambda w, d: extending.lay_twine(w, [_spot(w, d), _spot(w, d)], colour="#8a5a3a", width_mm=_number(d) or 1.0)[0],
+    lambda w, d: extending.add_froth(w, [_spot(w, d), _spot(w, d)], size_mm=d.choice([0.5, 3.0]))[0],
+    lambda w, d: extending.stamp_water(w, _stamp(w, d), _spot(w, d))[0],
+    lambda w, d: openings.add_ring_of(w, _stamp(w, d, Kind.DIE), _stamp(w, d, Kind.DIE))[0],
+    lambda w, d: adding.add_embellishment(
+        w, d.choice(["one", "line", "scatter"]), at=_spot(w, d), count=d.choice([1, 4]), shape=d.choice(list(FINISHES))
+    )[0],
+    _on()(lambda w, d, p: extending.shade_feet(w, p.id)[0]),
+    _on()(lambda w, d, p: word_forms.add_shadow(w, p.id, "#203040", off_mm=(d.uniform(-3, 3), d.uniform(-3, 6)))[0]),
+    _on()(lambda w, d, p: word_forms.float_on_vellum(w, p.id)[0]),
+    _on()(lambda w, d, p: word_forms.ink_down(w, p.id, ["#203040", "#80a060", "#c04040"][: d.choice([1, 2, 3])])),
+    _on()(lambda w, d, p: word_forms.cut_in_two(w, p.id, d.uniform(-5, 60))[0]),
+    _on()(lambda w, d, p: edits.set_pieces(w, {p.id}, written_over=d.random() < 0.5)),
+    _on(PaperPiece)(lambda w, d, p: edits.set_pieces(w, {p.id}, slides_in=d.random() < 0.7)),
+    _on(PaperPiece)(lambda w, d, p: edits.set_pieces(w, {p.id}, edge=d.choice(["stitched", "embossed", ""]))),
+    _on(Wash)(_outlined),
+    _on(Strip)(lambda w, d, p: edits.set_pieces(w, {p.id}, words="two\nlines", left="tag", right="folded")),
     _on()(lambda w, d, p: ink_edits.ink_only(w, p.id, _spot(w, d), _spot(w, d), _spot(w, d))),
     _on()(lambda w, d, p: ink_edits.ink_zone(w, p.id, (_spot(w, d), _spot(w, d)), _spot(w, d), "#882244")),
     _turn_over,

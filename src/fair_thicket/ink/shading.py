@@ -269,6 +269,8 @@ def _under(laying: Laying, shape: tuple[int, int]) -> Floats:
         return np.zeros(shape, np.float32)
     stamp = laying.stamp
     over = fill(shapely.from_wkb(laying.over), shape, PX_PER_MM, left=-stamp.width_mm / 2, top=-stamp.height_mm / 2)
+    if not over.any():  # what overlaps it is too thin for any pixel: then nothing is near
+        return np.zeros(shape, np.float32)
     away = cv2.distanceTransform((~over).astype(np.uint8), cv2.DIST_L2, 5)
     return np.asarray(np.exp(-0.5 * (away / (UNDER_MM * PX_PER_MM)) ** 2), np.float32)
 
