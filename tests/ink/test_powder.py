@@ -113,3 +113,19 @@ def test_powder_goes_on_what_is_stamped_only_and_clear_gives_way_to_it() -> None
     plain = set_powder(set_powder(work, ["w"], GOLD), ["w"], None).card.find("w")
     assert isinstance(plain, Impression)
     assert not plain.powder
+
+
+def test_clear_powder_over_dry_ink_only_shines_and_before_it_keeps_the_ink_off() -> None:
+    """The rehearsal and the composed picture agree on both; only before the inks do its lines stay bare."""
+    wash = Blend(id="sky", form=Form("rectangle", 120, 90), x=70, y=54, colour=DUSK)
+    levels = {}
+    for when in ("before inks", "over dry inks"):
+        word = Impression("w", "word", 60, 54, resists=True, stamped=when)  # type: ignore[arg-type]
+        work = card_of(wash, word)
+        order = [press.impressions for press in plan_with_pins(work)[0].presses]
+        assert order == ([("w",), ("sky",)] if when == "before inks" else [("sky",), ("w",)])
+        levels[when] = rehearsed_levels(work, (50.3, 54))[0]
+        painted = paint(work, pictures_of(work), dpi=300)[round(54 * PX_PER_MM), round(50.3 * PX_PER_MM)]
+        assert painted.tolist() == pytest.approx(levels[when], abs=2)
+    assert min(levels["before inks"]) > 250
+    assert levels["over dry inks"] == pytest.approx((0x3D, 0x4A, 0x75), abs=2)

@@ -285,7 +285,7 @@ def _wash(work: Work, piece: AnyWash, area: Area, inks: Mapping[str, Ink], dpi: 
     )
     inked = ink.cover(area).astype(np.float32)
     for other in work.card.pieces:
-        if isinstance(other, Impression) and other.resists and other.on == piece.on:
+        if isinstance(other, Impression) and other.keeps_washes_off and other.on == piece.on:
             for key in stamping_keys(other, work.stash.find(other.stamp)):
                 _take_off(inked, ink, inks[key])
     return replace(ink, passing=1 - inked)

@@ -213,6 +213,8 @@ class Painter:
         stamp = self.work.stash.find(piece.stamp)
         place = (piece.x, piece.y, piece.angle_deg, False)
         window, inside = self.cover(self._inked(leaf, piece))
+        if piece.resists and not piece.keeps_washes_off:
+            return  # clear over ink: it shines, and the ink is seen through it
         if piece.resists:
             if self.look.lines:
                 paper = self._paper.get(piece.on, (1.0, 1.0, 1.0))

@@ -395,6 +395,6 @@ def _mark_path(mark: Mark) -> QPainterPath:
 def _inks_of(piece: Impression, ground: Ground) -> list[tuple[str, InkZone | None]]:
     """Inks of an image with the part of it that each is for, in the order of laying."""
     if piece.resists:
-        return [(ground.colour, None)]
+        return [(ground.colour, None)] if piece.keeps_washes_off else []
     zones = [(zone.ink, zone) for zone in reversed(piece.zones)]  # the first zone lies over the later ones
     return [(piece.ink or INK, None), *zones]

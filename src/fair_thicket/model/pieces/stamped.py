@@ -90,6 +90,11 @@ class Impression(Placed, frozen=True, forbid_unknown_fields=True, omit_defaults=
         return self.is_coloured and not self.resists and self.stamped == "before inks"
 
     @property
+    def keeps_washes_off(self) -> bool:
+        """Whether its lines stay as the paper was: embossed clear before any ink; over dry inks it only shines."""
+        return self.resists and self.stamped == "before inks"
+
+    @property
     def is_embossed(self) -> bool:
         """Whether powder is melted on it, clear or coloured."""
         return self.resists or self.powder

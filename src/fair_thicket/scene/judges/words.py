@@ -197,6 +197,8 @@ def _judge_contrast(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]
     if isinstance(piece, Impression) and piece.resists:  # clear: its lines stay as the paper was before the washes
         surface = next((one for one in facts.pieces if one.id == piece.on), None)
         ink = facts.card.paper if surface is None else surface.colour or WHITE
+        if not piece.keeps_washes_off and grounds:  # clear over ink shows nothing but a shine
+            ink = grounds[0]
     if not grounds:
         return
     worst = min(grounds, key=lambda ground: contrast(ink, ground))
