@@ -11,7 +11,20 @@ from fair_thicket.model.bounds import BOUNDS, MOST_FLAPS, MOST_JOINED, MOST_PIEC
 from fair_thicket.model.card import Card, Dismissal, Try, Work
 from fair_thicket.model.errors import FileFormatError, UnsoundError
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.pieces import Cutout, Flap, Form, Hold, Impression, Panel, Part, Strip, Wash, Window
+from fair_thicket.model.pieces import (
+    Blend,
+    Cover,
+    Cutout,
+    Flap,
+    Form,
+    Hold,
+    Impression,
+    Panel,
+    Part,
+    Strip,
+    Wash,
+    Window,
+)
 from making import pictures_of, square, stamp, work_of
 
 FLAP = Flap(square(), "a-1", "over")
@@ -90,3 +103,17 @@ def test_every_limited_list_of_a_card_is_told_in_words_of_its_own() -> None:
             if any(meta.max_length is not None for meta in metas):
                 limited.add(field)
     assert limited - {"inside", "taped"} <= BOUNDS.keys()
+
+
+def test_a_cover_cut_along_an_outline_that_encloses_nothing_is_refused() -> None:
+    wash = Blend(id="w", form=Form("rectangle", 40, 30), x=50, y=50)
+    flat = msgspec.structs.replace(wash, covers=(Cover("disc", ring=((0, 0), (20, 0), (10, 0))),))
+    sound = work_of(("a", 20, 20))
+    for piece, is_sound in ((wash, True), (flat, False)):
+        card = msgspec.structs.replace(sound.card, pieces=(*sound.card.pieces, piece))
+        work = msgspec.structs.replace(sound, card=card)
+        if is_sound:
+            check_work(work, sound)
+        else:
+            with pytest.raises(UnsoundError, match="encloses nothing"):
+                check_work(work, sound)

@@ -11,9 +11,9 @@ from fair_thicket.ink.finish_looks import marks_of
 from fair_thicket.ink.ground import shadow_of
 from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan_with_pins, rehearse
-from fair_thicket.model.card import Card, Work, name_pieces
+from fair_thicket.model.card import Card, Work, is_greeting, name_pieces
 from fair_thicket.model.finishes import FINISHES, Finish
-from fair_thicket.model.pieces import Embellishment, Form, Panel
+from fair_thicket.model.pieces import Embellishment, Form, Panel, Strip
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.scene import judge
 from fair_thicket.shape.paper import footprint, local_area
@@ -107,3 +107,15 @@ def test_a_colour_that_echoes_nothing_is_told_and_the_nearest_of_the_scene_offer
     assert not [one for one in judge(after) if one.code == "foreign-finish"]
     pearl = Embellishment("e", 4.0, 60, 50, shape="pearl", spots=THREE, on="ground", colour="#f4f1ea")
     assert not [one for one in judge(card_of(pearl)) if one.code == "foreign-finish"]
+
+
+def test_metres_of_twine_are_looked_at_in_seconds_and_words_of_nothing_are_no_greeting() -> None:
+    """A way that strays over the whole desk four hundred times; finishes get no foam, however high they lie."""
+    dice = np.random.default_rng(1)
+    spots = tuple((float(x), float(y)) for x, y in dice.uniform(-900, 900, (400, 2)))
+    raised = Panel("r", Form("rectangle", 20, 20), 60, 50, lift_mm=1.6, on="ground")
+    work = card_of(raised, some("twine", spots=spots))
+    assert marks_of(work.card.find("e"), work.stash)
+    side = plan_side("front", work, MaskPlan())
+    assert not side.foam.of("e")
+    assert not is_greeting(Strip("s", 20, 10, 60, 50, words="\n"), work.stash)

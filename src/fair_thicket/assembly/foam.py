@@ -27,6 +27,7 @@ from numpy.typing import NDArray
 from fair_thicket.assembly.heights import GIVES_MM, Glued, Heights, Rest
 from fair_thicket.model.assembly import AssemblyRules
 from fair_thicket.model.card import Work
+from fair_thicket.model.pieces import Embellishment
 from fair_thicket.shape.outline import turn_area, turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
@@ -83,8 +84,8 @@ def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> Fo
     strips: list[Strip] = []
     unbacked: dict[str, Local] = {}
     for rest in heights.rests:
-        if rest.how == "flat" or "~" in rest.key or rest.piece.translucent:
-            continue
+        if rest.how == "flat" or "~" in rest.key or rest.piece.translucent or isinstance(rest.piece, Embellishment):
+            continue  # vellum shows it, and finishes are set where they lie
         if not go_on():
             break
         made, lost = _back(rest, rules, free.get(rest.key, NOTHING))

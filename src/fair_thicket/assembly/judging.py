@@ -12,7 +12,7 @@ from fair_thicket.assembly.post import ASK, weigh_post
 from fair_thicket.assembly.tucks import find_tucks
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
-from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.shape.paper import window_area
 
 HIGHER_MM = 0.2
@@ -44,7 +44,11 @@ def judge(work: Work, *, go_on: GoOn = lambda: True) -> list[Finding]:
 def _unsteady(heights: Heights, names: dict[str, str]) -> Iterator[Finding]:
     """Tell what is glued flat and lies on something high: it tips, or bridges; a shim is planned for it."""
     for rest in heights.rests:
-        if "~" in rest.key or rest.how not in {"tipping", "bridging", "hanging"}:
+        if (
+            "~" in rest.key
+            or rest.how not in {"tipping", "bridging", "hanging"}
+            or isinstance(rest.piece, Embellishment)
+        ):
             continue
         name = names[rest.piece.id]
         if rest.how == "hanging":

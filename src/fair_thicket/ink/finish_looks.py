@@ -22,7 +22,7 @@ SHINING = frozenset({"round", "star", "drop", "gem", "pearl", "gloss", "glaze"})
 GRAINS = {"glitter": (2.2, 0.8), "shimmer": (0.9, 0.45)}
 """Grains to a mm2, and how much of a light or dark they are."""
 MOST_GRAINS = 600
-TWIST_MM = 1.4
+TWIST_MM, MOST_STROKES = 1.4, 800
 
 
 class Mark(NamedTuple):
@@ -73,7 +73,8 @@ def _grains(shape: Finish, size: float, spots: tuple[Point, ...]) -> Iterator[Ma
 def _twist(line: shapely.LineString, size: float) -> Local:
     """Give the slanting shadows of a twisted thread."""
     strokes = []
-    at = TWIST_MM / 2
+    step = max(TWIST_MM, line.length / MOST_STROKES)  # metres of it are not drawn stroke by stroke
+    at = step / 2
     while at < line.length:
         first, then = line.interpolate(at - size * 0.3), line.interpolate(at + size * 0.3)
         along = math.atan2(then.y - first.y, then.x - first.x)
@@ -81,7 +82,7 @@ def _twist(line: shapely.LineString, size: float) -> Local:
         across = (-math.sin(along) * reach, math.cos(along) * reach)
         ends = [(first.x + across[0], first.y + across[1]), (then.x - across[0], then.y - across[1])]
         strokes.append(shapely.LineString(ends).buffer(size * 0.09, cap_style="flat"))
-        at += TWIST_MM
+        at += step
     return only_areas(shapely.intersection(shapely.union_all(strokes), line.buffer(size / 2)))
 
 

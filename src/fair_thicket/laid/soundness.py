@@ -13,7 +13,7 @@ from fair_thicket.model.bounds import FARTHEST_MM, MOST_POINTS, find_bound
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.colouring import ColouredPart
 from fair_thicket.model.errors import GeometryError, UnsoundError
-from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece, stamps_of
+from fair_thicket.model.pieces import CARD_EDGE, Cover, Cutout, Impression, PaperPiece, Piece, stamps_of
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area
 
@@ -170,7 +170,8 @@ def _rings_of(piece: Piece) -> tuple[Ring, ...]:
         return (*(flap.ring for flap in piece.flaps), *(piece.cut_away if isinstance(piece, Cutout) else ()))
     if isinstance(piece, Impression):
         return (*((piece.inked,) if piece.inked else ()), *(zone.ring for zone in piece.zones))
-    return ()
+    covers: tuple[Cover, ...] = getattr(piece, "covers", ())  # of washes
+    return tuple(cover.ring for cover in covers if cover.ring is not None)
 
 
 def check_stamp(stamp: Stamp, place: str) -> None:

@@ -298,7 +298,7 @@ def _plain_name(piece: Piece, stash: Stash) -> str:
 def is_greeting(piece: Piece, stash: Stash) -> bool:
     """Whether a piece bears words: a strip that says something, or a greeting of the stash."""
     if isinstance(piece, Strip):
-        return bool(piece.words)
+        return bool(piece.words.strip())
     if isinstance(piece, Impression | Cutout):
         return any(stash.find(key).kind is Kind.GREETING for key in stamps_of(piece))
     return False  # whatever its stencil or its die is called: a wash or an edge says nothing
