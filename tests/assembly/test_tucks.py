@@ -9,7 +9,7 @@ from fair_thicket.assembly.planning import Assembly, plan_assembly, plan_side
 from fair_thicket.assembly.tucks import Tuck, find_tucks
 from fair_thicket.masks import plan_with_pins
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.pieces import Cutout, Form, Panel
+from fair_thicket.model.pieces import CARD_EDGE, Cutout, Form, Panel
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stash
 from making import stamp
@@ -117,3 +117,19 @@ def test_two_operations_done_in_one_go_wait_for_what_either_waits_for() -> None:
     assert made[2].minutes == 2.0
     assert [edge.key for edge in made[3].after] == ["f"]
     assert [one.key for one in join_operations(made, "f", "none")] == ["a", "b", "f", "z"]
+
+
+def test_what_is_slid_in_at_once_is_still_cut_off_at_the_cards_edge_and_waits_the_longest() -> None:
+    work = card_of(msgspec.structs.replace(BACK, x=8.0, trim_to=CARD_EDGE), Cutout("f", "snail", 25, 50, margin_mm=0.0))
+    made = planned(work)
+    both = next(one for one in made.operations if one.key == "glue f")
+    assert both.pieces == ("f", "b")
+    trim = next(one for one in made.operations if one.key == "trim b")
+    assert [edge.key for edge in trim.after] == ["glue f"]
+
+    def step(key: str, *after: tuple[str, float]) -> Operation:
+        edges = tuple(After(one, "so", wait) for one, wait in after)
+        return Operation(key, "glue", f"Glue {key}", (key,), 1.0, "glue", edges)
+
+    joined = join_operations([step("a"), step("f", ("a", 0.0)), step("s", ("a", 5.0), ("f", 0.0))], "f", "s")
+    assert [(edge.key, edge.wait_min) for edge in joined[1].after] == [("a", 5.0)]

@@ -1,11 +1,17 @@
 """Words letter by letter: counted, measured on the rehearsed card, told where some are lost or hard to read."""
 
+import io
+
+import msgspec
 import numpy as np
 import pytest
+from numpy.typing import NDArray
+from PIL import Image
 
 from fair_thicket import masks
 from fair_thicket.advice import advise
 from fair_thicket.edits.pieces import apply_remedy
+from fair_thicket.edits.word_forms import cut_in_two
 from fair_thicket.engines import Known
 from fair_thicket.ink.contrast import contrast
 from fair_thicket.ink.lettering import draw_words, words_width
@@ -14,8 +20,8 @@ from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan_with_pins, rehearse
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Blend, Form, Panel, Strip
-from fair_thicket.model.stash import Stash
+from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Panel, Strip
+from fair_thicket.model.stash import Kind, Stamp, Stash
 from making import PX_PER_MM
 
 
@@ -86,4 +92,40 @@ def test_letters_behind_strands_are_counted() -> None:
     assert 1 <= int(lost.title.split()[0]) <= 4
     assert lost.pieces == ("s",)
     assert not told_of(Work(Card(pieces=(strip,)), Stash())).keys() & {"letters", "letters-lost"}
-    assert np.isfinite(lost.measure)
+
+
+def test_what_is_cut_away_or_not_inked_is_no_letter_lost_and_figures_have_none() -> None:
+    """One print in two strips: each half has its own letters. A stamp inked in part prints only those."""
+    passing = draw_words("moss fern", 7.0, 20)
+    width, height = passing.shape[1] / 20, passing.shape[0] / 20
+    ring = ((-width / 2, -height / 2), (width / 2, -height / 2), (width / 2, height / 2), (-width / 2, height / 2))
+    words = Stamp("words", "words", width, height, ring, "images/words.png", kind=Kind.GREETING)
+    pictures = {"images/words.png": png_of(passing)}
+    line = Cutout("l", "words", 60, 40, margin_mm=1.0)
+    whole = Work(Card(pieces=(line,)), Stash((words,)))
+    gap = (words_width("moss", 7.0) + words_width("moss ", 7.0)) / 2
+    two, key = cut_in_two(whole, "l", gap + 1.0)  # its margin is 1 mm
+    end = gap - width / 2
+    half = ((-width, -height), (end, -height), (end, height), (-width, height))
+    left = Impression("i", "words", 60, 40, inked=half)
+    for work, counts in (
+        (whole, {"l": 8}),
+        (two, {"l": 4, key: 4}),
+        (Work(Card(pieces=(left,)), Stash((words,))), {"i": 4}),
+    ):
+        plan = plan_with_pins(work)[0]
+        done = rehearse(work, pictures, plan)
+        for one, count in counts.items():
+            found = measure_letters(work.card.find(one), work.stash, pictures, done.papers[-1], PX_PER_MM)
+            assert len(found) == count
+        assert not {one.code for one in masks.judge(work, plan, done, (), pictures)} & {"letters", "letters-lost"}
+    figure = msgspec.structs.replace(words, kind=Kind.STAMP)
+    assert measure_letters(line, Stash((figure,)), pictures, done.papers[-1], PX_PER_MM) == []
+
+
+def png_of(passing: NDArray[np.float32]) -> bytes:
+    """Words as a stamp's picture: black on transparent paper."""
+    alpha = np.round((1 - passing) * 255).astype(np.uint8)
+    buffer = io.BytesIO()
+    Image.fromarray(np.dstack([np.zeros((*alpha.shape, 3), np.uint8), alpha]), "RGBA").save(buffer, "PNG")
+    return buffer.getvalue()

@@ -6,7 +6,7 @@ from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.side import Side
 from fair_thicket.model.card import name_pieces
 from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
-from fair_thicket.model.pieces import Embellishment, Piece
+from fair_thicket.model.pieces import Embellishment
 
 
 def dries(sides: Sequence[Side], one: Operation) -> float:
@@ -65,10 +65,8 @@ def drawn_early(side: Side) -> frozenset[str]:
     )
 
 
-def say_finish(piece: Piece, name: str) -> tuple[str, float, str]:
+def say_finish(piece: Embellishment, name: str) -> tuple[str, float, str]:
     """Say how a finish is set, dabbed or drawn: words, minutes, and what is in the hand."""
-    if not isinstance(piece, Embellishment):
-        return f"Set the {name}", 0.3, "tweezers"
     kind = FINISHES[piece.shape]
     last = "; leave the card lying flat" if kind.dries == "wet" else ""
     words = f"{kind.how} the {name}{last}{f'; {kind.mind}' if kind.mind else ''}"

@@ -1,6 +1,6 @@
 """One operation, and what comes before it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 
@@ -19,7 +19,8 @@ class Operation(NamedTuple):
     ----------
     key : str
     kind : str
-        ``stamp``, ``colour``, ``cut``, ``press``, ``tape``, ``ink``, ``lay``, ``glue``, ``trim``, ``set``, ``post``.
+        ``stamp``, ``colour``, ``cut``, ``press``, ``tape``, ``ink``, ``lay``, ``glue``, ``trim``, ``set``, ``mark``,
+        ``post``.
     words : str
     pieces : tuple of str
     minutes : float
@@ -47,21 +48,26 @@ def join_operations(operations: Sequence[Operation], first: str, then: str) -> l
     if first not in known or then not in known or first == then:
         return list(operations)
     one, other = known[first], known[then]
-    edges = {edge.key: edge for edge in (*other.after, *one.after) if edge.key not in {first, then}}
     both = one._replace(
         words=f"{one.words}. At once: {other.words[:1].lower()}{other.words[1:]}",
         pieces=(*one.pieces, *other.pieces),
         minutes=round(one.minutes + other.minutes, 2),
-        after=tuple(edges.values()),
+        after=tuple(edge for edge in _longest((*one.after, *other.after)) if edge.key not in {first, then}),
     )
     moved = []
     for each in operations:
         if each.key == first:
             moved.append(both)
         elif each.key != then:
-            after = {
-                (first if edge.key == then else edge.key): edge._replace(key=first if edge.key == then else edge.key)
-                for edge in each.after
-            }
-            moved.append(each._replace(after=tuple(after.values())))
+            edges = (edge._replace(key=first) if edge.key == then else edge for edge in each.after)
+            moved.append(each._replace(after=_longest(edges)))
     return moved
+
+
+def _longest(edges: Iterable[After]) -> tuple[After, ...]:
+    """Give for every operation waited for the edge with the longest wait."""
+    kept: dict[str, After] = {}
+    for edge in edges:
+        if edge.key not in kept or edge.wait_min > kept[edge.key].wait_min:
+            kept[edge.key] = edge
+    return tuple(kept.values())

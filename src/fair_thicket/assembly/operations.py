@@ -8,7 +8,6 @@ because
     Why one comes before another: a rule of the trade, or that paper lies on paper.
 """
 
-import heapq
 from collections.abc import Iterator, Sequence
 
 from fair_thicket.assembly.glue import BECAUSE
@@ -22,7 +21,6 @@ from fair_thicket.assembly.surface_steps import (
     PLAIN,
     colour_minutes,
     drying_of,
-    join,
     list_surface_steps,
 )
 from fair_thicket.assembly.trimming import (
@@ -41,6 +39,7 @@ from fair_thicket.model.card import name_pieces
 from fair_thicket.model.finishes import PEN_MIN
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.units import say_length
 
 STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
@@ -52,7 +51,7 @@ BY_HAND = "what is to meet a figure on free ground is stamped by hand when the f
 
 
 def list_operations(sides: Sequence[Side]) -> list[Operation]:
-    """List what is done for one card, all sides; what comes later in the list never comes before an earlier one."""
+    """List what is done for one card, all sides; in which order, its edges say."""
     found: list[Operation] = list(mark_back(sides))
     for side in sides:
         found += _Maker(side, found).list()
@@ -63,26 +62,7 @@ def list_operations(sides: Sequence[Side]) -> list[Operation]:
         return []
     everything = tuple(After(one.key, "the card is done before it is posted", dries(sides, one)) for one in found)
     words = "Weigh it and put it into its envelope"
-    return [*_in_turn(found), Operation("post", "post", words, (), POST_MIN, "envelope", everything)]
-
-
-def _in_turn(found: Sequence[Operation]) -> list[Operation]:
-    """Put every operation behind all that it waits for, else as listed; those of a circle stay as they are."""
-    place = {one.key: index for index, one in enumerate(found)}
-    waiting = [{place[edge.key] for edge in one.after if edge.key in place} for one in found]
-    ready = [index for index, before in enumerate(waiting) if not before]
-    order: list[int] = []
-    heapq.heapify(ready)
-    while ready:
-        index = heapq.heappop(ready)
-        order.append(index)
-        for other, before in enumerate(waiting):
-            if index in before:
-                before.discard(index)
-                if not before:
-                    heapq.heappush(ready, other)
-    left = [index for index in range(len(found)) if index not in set(order)]
-    return [found[index] for index in [*order, *left]]
+    return [*found, Operation("post", "post", words, (), POST_MIN, "envelope", everything)]
 
 
 class _Maker:
@@ -106,8 +86,8 @@ class _Maker:
         self._presses()
         self._lay_out()
         self._glues()
-        self._join_windows()
         self._found += list_trims(self._work, self._trims, self._prefix, self._found)
+        self._join_windows()
         self._by_hand()
         return self._found
 
@@ -203,18 +183,18 @@ class _Maker:
         ]
         early = drawn_early(self._side)
         for rest in rests:
-            if rest.key in early:
-                self._add(self._draw(rest, pressed))
+            if isinstance(rest.piece, Embellishment) and rest.key in early:
+                self._add(self._draw(rest, rest.piece, pressed))
             elif not isinstance(rest.piece, Embellishment):
                 self._add(self._glue(rest, pressed))
 
-    def _draw(self, rest: Rest, pressed: Sequence[Operation]) -> Operation:
+    def _draw(self, rest: Rest, piece: Embellishment, pressed: Sequence[Operation]) -> Operation:
         """Draw a line or dots that something will lie over, when what they lie on is there."""
         after = [
             *self._after_what_lies_under(rest, is_raised=False),
             *self._after_pressing(rest, pressed, is_raised=False),
         ]
-        words, minutes, tool = say_finish(rest.piece, self._names[rest.piece.id])
+        words, minutes, tool = say_finish(piece, self._names[piece.id])
         return Operation(self._key(f"set {rest.key}"), "set", words, (rest.key,), minutes, tool, tuple(after))
 
     def _glue(self, rest: Rest, pressed: Sequence[Operation]) -> Operation:
@@ -329,7 +309,7 @@ class _Maker:
                 for one in before
                 if one.kind == "glue" or self._surface_of(one) == press.surface
             )
-            names = join([self._names[key.partition("/")[0]] for key in press.impressions])
+            names = join_words(list(dict.fromkeys(self._names[key.partition("/")[0]] for key in press.impressions)))
             words = f"Stamp the {names} by hand, with a clear block, on the flat, free ground"
             minutes = len(press.impressions) * (self._rates.place_min + self._rates.press_min)
             key = self._key(f"press {number}")

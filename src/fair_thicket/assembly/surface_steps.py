@@ -7,6 +7,7 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
 from fair_thicket.model.pieces.placed import Placed
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
+from fair_thicket.model.speech import join_words
 
 PART_MIN, TAPE_MIN, WASH_UP_MIN, HEAT_MIN = 0.8, 1.0, 1.5, 2.0
 """Colouring a part, taping a fold, washing a stencil, powdering and melting (our own guesses)."""
@@ -76,7 +77,8 @@ class _Maker:
             self._colour(surface)
             if not surface:
                 self._tape()
-        which = join([self._names.get(key.partition("/")[0], key) for key in press.impressions])
+        known = dict.fromkeys(self._names.get(key.partition("/")[0], key) for key in press.impressions)
+        which = join_words(list(known))
         where = self._names.get(surface, surface or "card")
         pieces = _pieces_of(self._work, press.impressions)
         self._stamped |= {piece.id for piece in pieces}
@@ -89,7 +91,7 @@ class _Maker:
             words, tool = f"Stamp {which} on the {where}", "platform"
             embossed = [one for one in pieces if isinstance(one, Impression) and one.is_embossed]
             if embossed:
-                names = join([self._names[one.id] for one in embossed])
+                names = join_words([self._names[one.id] for one in embossed])
                 words, tool = f"{words}; {EMBOSS.format(names)}", "heat tool"
                 minutes += HEAT_MIN * len(embossed)
         kind = "ink" if press.is_ink else "press"
@@ -176,11 +178,3 @@ def _pieces_of(work: Work, keys: tuple[str, ...]) -> list[Piece]:
 
 def _has(pieces: Sequence[Piece], kind: type[Placed]) -> bool:
     return any(isinstance(piece, kind) for piece in pieces)
-
-
-def join(names: list[str]) -> str:
-    """Join names for a sentence, each once."""
-    told = list(dict.fromkeys(names))
-    if not told:
-        return "nothing"
-    return told[0] if len(told) == 1 else f"{', '.join(told[:-1])} and {told[-1]}"

@@ -13,6 +13,7 @@ import numpy as np
 import shapely
 
 from fair_thicket.edits.flaps import to_local
+from fair_thicket.edits.ink_edits import add_cover
 from fair_thicket.edits.pieces import add_piece, clamp, free_id, place_pieces
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, name_pieces
@@ -31,17 +32,16 @@ from fair_thicket.model.pieces import (
     Water,
 )
 from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.paper import footprint, local_area, only_areas
+from fair_thicket.shape.paper import footprint, only_areas
 
 Spot = tuple[float, float]
 Added = tuple[Work, str]
 SIMPLE_MM = 0.15
 """A drawn way is taken so much simpler: no hand draws it finer."""
 SHORTEST_MM = 2.0
-MOST_SPOTS, MOST_COVERS = 400, 30
+MOST_SPOTS = 400
 FROTH_PITCH = 1.35
 """Dots of froth lie so many of their widths apart along the line."""
-LEAST_MM2 = 1.0
 FOOT_SHADE: Colour = "#b4b8b6"
 FOOT_WIDE, FOOT_HIGH = 0.86, 0.14
 """Of a figure's width, and of the shadow's own (our own estimate)."""
@@ -173,20 +173,13 @@ def cover_by_outline(work: Work, wash: str, other: str, *, room_mm: float = 0.5,
     names = name_pieces(work)
     if not isinstance(piece, Wash):
         raise PaperError(f"The {names[wash]} is no wash; choose one, and what is to be covered.")
-    if len(piece.covers) >= MOST_COVERS:
-        raise PaperError(f"A wash has at most {MOST_COVERS} covers; take some away first.")
     kept = only_areas(shapely.simplify(shapely.buffer(footprint(work.card.find(other), work.stash), room_mm), 0.08))
     rings = [ring for ring in to_rings(kept) if len(ring) >= 3]
     outer = max(rings, key=lambda ring: shapely.Polygon(ring).area, default=None)
     if outer is None:
         raise PaperError(f"The {names[other]} has no outline to cut a mask along.")
     ring: Ring = tuple((round(x, 3), round(y, 3)) for x, y in to_local(piece, list(outer)))
-    after: AnyWash = msgspec.structs.replace(
-        piece, covers=(*piece.covers, Cover("counter" if inside else "disc", ring=ring))
-    )
-    if local_area(after, work.stash).area < LEAST_MM2:
-        raise PaperError(f"Nothing of the {names[wash]} would be inked any more; cover less of it.")
-    return msgspec.structs.replace(work, card=place_pieces(work.card, (after,)))
+    return add_cover(work, piece, Cover("counter" if inside else "disc", ring=ring))
 
 
 def shade_feet(work: Work, key: str, *, colour: Colour = FOOT_SHADE) -> Added:

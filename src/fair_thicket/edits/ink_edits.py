@@ -112,7 +112,7 @@ def cover_wash(work: Work, key: str, cover: Cover, at: Spot) -> Work:
     """
     piece = _wash(work, key)
     ((x, y),) = to_local(piece, [at])
-    return _add_cover(work, piece, msgspec.structs.replace(cover, x=round(x, 3), y=round(y, 3)))
+    return add_cover(work, piece, msgspec.structs.replace(cover, x=round(x, 3), y=round(y, 3)))
 
 
 def tear_wash(work: Work, key: str, line: tuple[Spot, Spot], toward: Spot, *, ragged_mm: float, seed: int) -> Work:
@@ -130,7 +130,7 @@ def tear_wash(work: Work, key: str, line: tuple[Spot, Spot], toward: Spot, *, ra
     side = along[0] * (meant[1] - start[1]) - along[1] * (meant[0] - start[0])
     first, last = (start, end) if side > 0 else (end, start)
     told = (_rounded(first), _rounded(last))
-    return _add_cover(work, piece, Cover("torn", line=told, ragged_mm=ragged_mm, seed=seed))
+    return add_cover(work, piece, Cover("torn", line=told, ragged_mm=ragged_mm, seed=seed))
 
 
 def _rounded(spot: Spot) -> Spot:
@@ -220,7 +220,7 @@ def part_wash(work: Work, key: str, line: tuple[Spot, Spot], *, gap_mm: float, s
     second = tuple((x + across[0], y + across[1]) for x, y in line)
     # a torn cover lies to the right of its line: the first zone keeps the left side, the second the right
     start, end = to_local(piece, [first[0], first[1]])
-    work = _add_cover(work, piece, Cover("torn", line=(_rounded(start), _rounded(end)), ragged_mm=RAGGED_MM, seed=seed))
+    work = add_cover(work, piece, Cover("torn", line=(_rounded(start), _rounded(end)), ragged_mm=RAGGED_MM, seed=seed))
     start, end = to_local(piece, [second[1], second[0]])
     other = Cover("torn", line=(_rounded(start), _rounded(end)), ragged_mm=RAGGED_MM, seed=seed + 1)
     twin = msgspec.structs.replace(
@@ -245,11 +245,18 @@ def keep_off(work: Work, key: str, others: Collection[str], *, room_mm: float = 
         xs, ys = [x for x, _ in corners], [y for _, y in corners]
         form = Form("rectangle", max(xs) - min(xs) + 2 * room_mm, max(ys) - min(ys) + 2 * room_mm)
         middle = _rounded(((max(xs) + min(xs)) / 2, (max(ys) + min(ys)) / 2))
-        work = _add_cover(work, piece, Cover("tape", form, *middle))
+        work = add_cover(work, piece, Cover("tape", form, *middle))
     return work
 
 
-def _add_cover(work: Work, piece: AnyWash, cover: Cover) -> Work:
+def add_cover(work: Work, piece: AnyWash, cover: Cover) -> Work:
+    """Lay one cover more on a wash.
+
+    Raises
+    ------
+    PaperError
+        When it has as many as it can, or nothing of it would be inked any more.
+    """
     if len(piece.covers) >= MOST_COVERS:
         raise PaperError(f"A wash has at most {MOST_COVERS} covers; take some away first.")
     after = msgspec.structs.replace(piece, covers=(*piece.covers, cover))

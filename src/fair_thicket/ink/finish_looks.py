@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.affinity import scale, translate
 from shapely.ops import substring
 
@@ -15,7 +17,9 @@ from fair_thicket.model.finishes import Finish
 from fair_thicket.model.pieces import Embellishment, PaperPiece, Piece
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, local_area, only_areas
+from fair_thicket.shape.raster import BoolArray
 
+Floats = NDArray[np.float32]
 EDGE_IN_MM, STITCH_MM, GAP_MM, THREAD_MM = 1.8, 1.7, 1.1, 0.22
 """A die's stitches lie so far in, are so long, so far apart, and half as wide as twice this (common practice)."""
 SHINING = frozenset({"round", "star", "drop", "gem", "pearl", "gloss", "glaze"})
@@ -31,6 +35,10 @@ class Mark(NamedTuple):
     area: Local
     is_light: bool
     share: float
+
+    def lay(self, view: Floats, inside: BoolArray) -> None:
+        """Lighten or darken a picture, (rows, columns, 3) float32, where its pixels are inside."""
+        view[inside] += (np.float32(self.is_light) - view[inside]) * np.float32(self.share)
 
 
 def marks_of(piece: Piece, stash: Stash) -> tuple[Mark, ...]:

@@ -161,8 +161,7 @@ def bare_paper(work: Work, pictures: Mapping[str, bytes], dpi: float) -> NDArray
         else:
             paper[inside] = channels(getattr(leaf.piece, "colour", None) or WHITE)
         for mark in marks_of(leaf.piece, work.stash):
-            part = inside & fill(place(mark.area, leaf.piece), paper.shape[:2], px_per_mm)
-            paper[part] += (np.float32(mark.is_light) - paper[part]) * np.float32(mark.share)
+            mark.lay(paper, inside & fill(place(mark.area, leaf.piece), paper.shape[:2], px_per_mm))
     return paper
 
 

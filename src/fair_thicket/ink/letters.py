@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.ink.contrast import contrast, to_colour
@@ -18,7 +19,8 @@ from fair_thicket.ink.inking import Paper
 from fair_thicket.ink.lettering import draw_words
 from fair_thicket.ink.prints import Place, decode_picture, print_picture
 from fair_thicket.model.pieces import Cutout, Impression, Piece, Strip
-from fair_thicket.model.stash import Stash
+from fair_thicket.model.stash import Kind, Stash
+from fair_thicket.shape.paper import local_area
 
 Floats = NDArray[np.float32]
 Bool = NDArray[np.bool_]
@@ -64,11 +66,19 @@ def measure_letters(
     if drawn is None:
         return []
     passing, size, place = drawn
-    return [
-        letter
-        for one in part_letters(passing)
-        if (letter := _measure(one, passing, size, place, picture, px_per_mm)) is not None
-    ]
+    letters = part_letters(passing)
+    if not isinstance(piece, Strip):  # of a strip every letter is wanted, also one that its paper is too short for
+        wanted = local_area(piece, stash)
+        letters = [one for one in letters if shapely.covers(wanted, _middle(one, size))]
+    measured = (_measure(one, passing, size, place, picture, px_per_mm) for one in letters)
+    return [one for one in measured if one is not None]
+
+
+def _middle(letter: Bool, size: tuple[float, float]) -> shapely.Point:
+    """Give the middle of a letter from the middle of its words, mm: what is cut away or not inked is not wanted."""
+    rows, columns = np.nonzero(letter)
+    x, y = (columns.mean() + 0.5) / letter.shape[1] - 0.5, (rows.mean() + 0.5) / letter.shape[0] - 0.5
+    return shapely.Point(x * size[0], y * size[1])
 
 
 def _drawn(
@@ -81,6 +91,8 @@ def _drawn(
         return passing, size, (piece.x, piece.y, piece.angle_deg, False)
     if isinstance(piece, Impression | Cutout):
         stamp = stash.find(piece.stamp)
+        if stamp.kind is not Kind.GREETING:  # a figure that words were cut out with
+            return None
         passing = decode_picture(pictures.get(stamp.picture, b""))
         return passing, (stamp.width_mm, stamp.height_mm), (piece.x, piece.y, piece.angle_deg, False)
     return None

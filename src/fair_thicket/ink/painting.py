@@ -281,9 +281,7 @@ class Painter:
     def _draw_marks(self, leaf: Leaf, window: Window, inside: NDArray[np.bool_]) -> None:
         """Draw lights, grains and stitches of finishes and of die lines."""
         for mark in marks_of(leaf.piece, self.work.stash):
-            part = inside & self._cover_same(place(mark.area, leaf.piece), window)
-            view = self.canvas[window]
-            view[part] += (np.float32(mark.is_light) - view[part]) * np.float32(mark.share)
+            mark.lay(self.canvas[window], inside & self._cover_same(place(mark.area, leaf.piece), window))
 
     def _draw_backs(self, piece: Strip, window: Window, inside: NDArray[np.bool_]) -> None:
         """Darken the tails of folded ends: there the paper's back is seen, behind the strip."""

@@ -11,13 +11,13 @@ from fair_thicket.laid.cutting import tool_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.problem_of_card import cut_by_pins, with_fronts
-from fair_thicket.masks.table import join_words
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, name_pieces, order_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Piece, as_cut, as_stamped
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.shape.paper import footprint
 

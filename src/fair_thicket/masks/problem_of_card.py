@@ -22,6 +22,7 @@ from fair_thicket.model.errors import SceneError
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
 from fair_thicket.model.plan import SHEET
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
 from fair_thicket.shape.overlap import find_overlaps
@@ -181,7 +182,7 @@ def say_pin(work: Work, pin: Pin) -> str:
     """Say a pin in words."""
     names = name_pieces(work)
     which = [names.get(key, key) for key in pin.pieces]
-    told = which[0] if len(which) == 1 else f"{', '.join(which[:-1])} and {which[-1]}"
+    told = join_words(which)
     return {
         "first": f"{told} in the first press",
         "unmasked": f"{told}: never masked",

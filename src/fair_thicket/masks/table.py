@@ -34,11 +34,6 @@ class Table:
         self.minutes += minutes
 
 
-def join_words(words: list[str]) -> str:
-    """Join words as in speech: a, b and c."""
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
-
-
 def say_minutes(minutes: float) -> str:
     """Say minutes, to the half."""
     rounded = max(0.5, round(minutes * 2) / 2)

@@ -4,11 +4,12 @@ from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.masking_paper import Lying, list_lyings
 from fair_thicket.laid.stack import paper_of, stack
 from fair_thicket.masks.problem_of_card import cut_by_pins
-from fair_thicket.masks.table import Table, count, join_words, say_minutes
+from fair_thicket.masks.table import Table, count, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
 from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key
-from fair_thicket.model.pieces import INK, Impression, Strip
+from fair_thicket.model.pieces import INK, Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.steps import Step
 
@@ -141,15 +142,15 @@ def _inking(table: Table, press: Press) -> str:
         if piece.zones:
             told.append(f"ink {name} in {len(piece.zones) + 1} colours, part by part")
         if piece.is_embossed:
-            told.append(say_embossing(piece, name))
+            told.append(_say_embossing(piece, name))
         if not press.surface and areas[piece.id].difference(paper).area > OFF_MM2:
             told.append(f"lay scrap paper under the edge, {name} runs off the panel")
     return "".join(f"; {words}" for words in dict.fromkeys(told))
 
 
-def say_embossing(piece: Impression | Strip, name: str) -> str:
+def _say_embossing(piece: Impression, name: str) -> str:
     """Say how something is embossed with powder, with the caution that heat and powder ask for (common practice)."""
-    powder = "clear" if isinstance(piece, Impression) and piece.resists else say_colour(piece.ink or INK)
+    powder = "clear" if piece.resists else say_colour(piece.ink or INK)
     return (
         f"for {name} wipe the paper with anti-static powder, use clear embossing ink, pour {powder} powder over it, "
         "tap it off, brush strays away, and melt it from below first till it shines (heat tool: over 250 °C at its "

@@ -6,10 +6,10 @@ import msgspec
 
 from fair_thicket.laid.by_hand import why_not_by_hand
 from fair_thicket.masks.problem_of_card import pose
-from fair_thicket.masks.table import join_words
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Impression
+from fair_thicket.model.speech import join_words
 
 
 def judge_turns(work: Work) -> Iterator[Finding]:

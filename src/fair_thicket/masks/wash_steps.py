@@ -3,12 +3,13 @@
 from fair_thicket.edits.extending import shares_guides
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.stack import stack
-from fair_thicket.masks.table import Table, join_words, say_minutes
+from fair_thicket.masks.table import Table, say_minutes
 from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Fold
 from fair_thicket.model.moves import moves_of, say_move
 from fair_thicket.model.pieces import WASH, AnyThrough, AnyWash, Paste, Texture, Through, Wash, Water, is_stepped
 from fair_thicket.model.plan import Press
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.wash_kinds import kind_of
 

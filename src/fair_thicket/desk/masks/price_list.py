@@ -13,10 +13,10 @@ from fair_thicket.masks.mix import Mix
 from fair_thicket.masks.pin_edits import add_pin, set_masking
 from fair_thicket.masks.prices import Cost, Price, say_change, stamp_with_backs, with_pins
 from fair_thicket.masks.problem_of_card import cut_by_pins
-from fair_thicket.masks.table import join_words
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
+from fair_thicket.model.speech import join_words
 
 
 class PriceList(QWidget):

@@ -12,8 +12,9 @@ from fair_thicket import edits
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Border, Cutout, Piece, stamps_of
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, join_names, place_points, stamp_of
+from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, place_points, stamp_of
 from fair_thicket.shape.outline import to_area, to_rings
 from fair_thicket.shape.paper import footprint, only_areas, window_area
 
@@ -69,7 +70,7 @@ def _main_covers(facts: Facts, piece: Piece) -> list[str]:
 def _tell_covered(facts: Facts, piece: Piece, share: float) -> Draft:
     by = _main_covers(facts, piece)
     name, is_lost = facts.names[piece.id], share > facts.limits.lost_share
-    text = f"{capital(join_names([facts.the(key) for key in by[:3]]))} {'cover' if len(by) > 1 else 'covers'} "
+    text = f"{capital(join_words([facts.the(key) for key in by[:3]]))} {'cover' if len(by) > 1 else 'covers'} "
     text += f"{share:.0%} of it"
     title = f"{capital(name)} is {share:.0%} covered"
     framed = [key for key in by if not window_area(facts.card.find(key), facts.stash).is_empty]

@@ -153,11 +153,6 @@ def attempt(change: Callable[[], Work]) -> Work | None:
         return None
 
 
-def join_names(words: Sequence[str]) -> str:
-    """Join words as in “a, b and c”."""
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
-
-
 def capital(words: str) -> str:
     """Words with a capital at their head."""
     return words[:1].upper() + words[1:]
