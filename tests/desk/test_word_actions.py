@@ -115,7 +115,7 @@ def test_what_is_drawn_on_the_bench(window: MainWindow, qtbot: QtBot, monkeypatc
 
     line = draw("draw-line", width="1 mm")
     assert (line.shape, line.size_mm, line.on) == ("line", 1.0, "ground")
-    assert draw("draw-froth", size="1.5 mm").shape == "pen"
+    assert draw("draw-froth", width="1.5 mm").shape == "pen"
     assert draw("draw-twine", width="2 mm").shape == "twine"
     answer_forms(monkeypatch, what=6, pattern=0)
     do(window, "add-sequins")

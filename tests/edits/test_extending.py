@@ -55,6 +55,11 @@ def test_a_trunk_drawn_longer_by_hand_is_as_wide_as_asked_and_drawn_before_what_
     assert equal(covered)
     with pytest.raises(PaperError, match="2 mm at least"):
         extending.draw_line(work, [(60, 48), (60.5, 48)], colour="#26302b")
+    with pytest.raises(PaperError, match=r"0 mm wide; say 0\.2 to 60 mm"):
+        extending.draw_line(work, [(60, 48), (60, 58)], colour="#26302b", width_mm=0)
+    scribble = [(10 + number * 0.2, 40 + 6 * (number % 2)) for number in range(600)]
+    with pytest.raises(PaperError, match=r"turns 600 times.*draw it in two"):
+        extending.draw_line(work, scribble, colour="#26302b")
 
 
 def test_froth_strays_along_its_line_and_string_lies_on_it() -> None:
@@ -96,6 +101,8 @@ def test_water_through_a_stamp_lifts_its_shape_from_what_was_blended_before() ->
         extending.stamp_water(card_of(), "toad", (60, 50))
     with pytest.raises(PaperError, match="with a stamp"):
         extending.stamp_water(card_of(DUSK), "oval", (60, 50))
+    with pytest.raises(PaperError, match="left 1 to 600 seconds"):
+        extending.stamp_water(card_of(DUSK), "toad", (60, 50), dwell_s=0)
 
 
 @pytest.mark.parametrize("inside", [False, True])
@@ -112,6 +119,8 @@ def test_a_wash_is_covered_along_an_images_own_outline_with_a_distance(*, inside
     with pytest.raises(PaperError, match="no wash"):
         extending.cover_by_outline(work, "t", "dusk")
     with pytest.raises(PaperError, match="Nothing of the"):
+        extending.cover_by_outline(work, "dusk", "t", room_mm=50)
+    with pytest.raises(PaperError, match="at most 50 mm larger"):
         extending.cover_by_outline(work, "dusk", "t", room_mm=80)
 
 

@@ -26,7 +26,8 @@ from making import PX_PER_MM
 
 
 @pytest.mark.parametrize(
-    ("words", "count"), [("moss", 4), ("a little post for you", 17), ("jiji", 4), ("Thank you!", 9), ("l", 1)]
+    ("words", "count"),
+    [("moss", 4), ("a little post for you", 17), ("jiji", 4), ("Thank you!", 9), ("l", 1), ("pig\nbid", 6)],
 )
 def test_letters_are_counted_with_their_dots(words: str, count: int) -> None:
     assert len(part_letters(draw_words(words, 6.0, 20))) == count

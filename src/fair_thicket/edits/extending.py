@@ -5,7 +5,7 @@ All of them are common practice.
 
 import math
 import random
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 import msgspec
@@ -36,15 +36,32 @@ from fair_thicket.shape.paper import footprint, only_areas
 
 Spot = tuple[float, float]
 Added = tuple[Work, str]
+Drawn = Literal["line", "twine", "pen"]
 SIMPLE_MM = 0.15
 """A drawn way is taken so much simpler: no hand draws it finer."""
 SHORTEST_MM = 2.0
 MOST_SPOTS = 400
+WIDTHS: Mapping[Drawn, tuple[float, float]] = {"line": (0.2, 60.0), "twine": (0.4, 20.0), "pen": (0.3, 20.0)}
+"""From the finest to the broadest that a hand draws or lays, mm; of a pen, its dots."""
+MOST_ROOM_MM, MOST_DWELL_S = 50.0, 600
 FROTH_PITCH = 1.35
 """Dots of froth lie so many of their widths apart along the line."""
 FOOT_SHADE: Colour = "#b4b8b6"
 FOOT_WIDE, FOOT_HIGH = 0.86, 0.14
 """Of a figure's width, and of the shadow's own (our own estimate)."""
+
+
+def check_width(shape: Drawn, width_mm: float) -> None:
+    """Check the width of what is drawn or laid, or of a pen's dots.
+
+    Raises
+    ------
+    PaperError
+        When no hand draws or lays it so fine or so broad.
+    """
+    least, most = WIDTHS[shape]
+    if not least <= width_mm <= most:
+        raise PaperError(f"That is {width_mm:g} mm wide; say {least:g} to {most:g} mm.")
 
 
 def draw_line(
@@ -60,7 +77,7 @@ def draw_line(
     Raises
     ------
     PaperError
-        When it is shorter than 2 mm.
+        When it is shorter than 2 mm, turns too often, or is too fine or too broad.
     """
     return _along(work, drawn, "line", width_mm, colour, on, name or "drawn line")
 
@@ -71,7 +88,7 @@ def lay_twine(work: Work, drawn: Sequence[Spot], *, width_mm: float = 1.6, colou
     Raises
     ------
     PaperError
-        When it is shorter than 2 mm.
+        When it is shorter than 2 mm, turns too often, or is too fine or too broad.
     """
     return _along(work, drawn, "twine", width_mm, colour, on, "")
 
@@ -85,9 +102,12 @@ def _along(
     on: str,
     name: str,
 ) -> Added:
+    check_width(shape, width_mm)
     way = _way(drawn)
+    if len(way.coords) > MOST_SPOTS:
+        raise PaperError(f"That way turns {len(way.coords)} times, and {MOST_SPOTS} is the most; draw it in two.")
     (x, y) = way.interpolate(0.5, normalized=True).coords[0]
-    spots = tuple((round(a - x, 3), round(b - y, 3)) for a, b in way.coords)[:MOST_SPOTS]
+    spots = tuple((round(a - x, 3), round(b - y, 3)) for a, b in way.coords)
     key = free_id(work, shape)
     piece = Embellishment(key, width_mm, clamp(x), clamp(y), shape=shape, spots=spots, colour=colour, on=on, name=name)
     return add_piece(work, piece), key
@@ -107,8 +127,9 @@ def add_froth(work: Work, drawn: Sequence[Spot], *, size_mm: float = 1.2, on: st
     Raises
     ------
     PaperError
-        When it is shorter than 2 mm, or so long that it takes more than 400 dots.
+        When it is shorter than 2 mm, takes more than 400 dots, or its dots are too fine or too broad.
     """
+    check_width("pen", size_mm)
     way = _way(drawn)
     count = max(3, math.floor(way.length / (FROTH_PITCH * size_mm)))
     if count > MOST_SPOTS:
@@ -137,8 +158,10 @@ def stamp_water(work: Work, stamp: str, at: Spot, *, on: str = "", dwell_s: int 
     Raises
     ------
     PaperError
-        When no wash is inked there that water could lift.
+        When no wash is inked there that water could lift, or it would be left for no time or for hours.
     """
+    if not 1 <= dwell_s <= MOST_DWELL_S:
+        raise PaperError(f"Water is left 1 to {MOST_DWELL_S} seconds; about a minute is usual.")
     thing = work.stash.find(stamp)
     if thing.kind.is_plain:
         raise PaperError("Water is stamped with a stamp; choose an image.")
@@ -167,8 +190,10 @@ def cover_by_outline(work: Work, wash: str, other: str, *, room_mm: float = 0.5,
     Raises
     ------
     PaperError
-        When it is no wash, has too many covers, or nothing of it would be inked any more.
+        When it is no wash, has too many covers, or nothing of it would be inked any more; or for too much room.
     """
+    if not abs(room_mm) <= MOST_ROOM_MM:
+        raise PaperError(f"A mask is at most {MOST_ROOM_MM:g} mm larger or smaller than what it is cut by.")
     piece = work.card.find(wash)
     names = name_pieces(work)
     if not isinstance(piece, Wash):

@@ -27,8 +27,9 @@ Bool = NDArray[np.bool_]
 INKED = 0.5
 """Where less than this share of bare paper is left a letter is inked."""
 LEAST_PX = 6
-TOGETHER = 0.5
-"""What shares so much of the narrower one's width belongs to one letter."""
+TOGETHER, NEAR = 0.5, 0.4
+"""What shares so much of the narrower one's width, and lies no farther above or below than so much of the higher one's
+height, belongs to one letter: a dot lies nearer to its stem than lines of words lie to each other."""
 FAR_MM = 0.9
 """The ground of a letter is what lies so near it."""
 WORDS_PX_PER_MM = 24.0
@@ -101,21 +102,36 @@ def _drawn(
 def part_letters(passing: Floats) -> list[Bool]:
     """Part a picture of words into letters: what is joined, and what stands above or below it, from the left."""
     count, labels, stats, _ = cv2.connectedComponentsWithStats((passing < INKED).astype(np.uint8), connectivity=8)
-    boxes = [
-        (int(stats[n, cv2.CC_STAT_LEFT]), int(stats[n, cv2.CC_STAT_LEFT] + stats[n, cv2.CC_STAT_WIDTH]), n)
-        for n in range(1, count)
-        if stats[n, cv2.CC_STAT_AREA] >= LEAST_PX
-    ]
-    letters: list[tuple[int, int, list[int]]] = []
-    for left, right, number in sorted(boxes):
-        for at, (low, high, numbers) in enumerate(letters):
-            shared = min(right, high) - max(left, low)
-            if shared > TOGETHER * min(right - left, high - low):
-                letters[at] = (min(left, low), max(right, high), [*numbers, number])
+    letters: list[tuple[_Box, list[int]]] = []
+    for number in sorted(range(1, count), key=lambda one: int(stats[one, cv2.CC_STAT_LEFT])):
+        left, top, wide, high, inked = (int(value) for value in stats[number])
+        if inked < LEAST_PX:
+            continue
+        box = _Box(left, top, left + wide, top + high)
+        for at, (other, numbers) in enumerate(letters):
+            if _is_one_letter(box, other):
+                letters[at] = (
+                    _Box(*np.minimum(box[:2], other[:2]), *np.maximum(box[2:], other[2:])),
+                    [*numbers, number],
+                )
                 break
         else:
-            letters.append((left, right, [number]))
-    return [np.isin(labels, numbers) for _, _, numbers in letters]
+            letters.append((box, [number]))
+    return [np.isin(labels, numbers) for _, numbers in letters]
+
+
+class _Box(NamedTuple):
+    left: int
+    top: int
+    right: int
+    low: int
+
+
+def _is_one_letter(first: _Box, second: _Box) -> bool:
+    shared = min(first.right, second.right) - max(first.left, second.left)
+    apart = max(first.top, second.top) - min(first.low, second.low)
+    is_above = shared > TOGETHER * min(first.right - first.left, second.right - second.left)
+    return is_above and apart <= NEAR * max(first.low - first.top, second.low - second.top)
 
 
 def _measure(

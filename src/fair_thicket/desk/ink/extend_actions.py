@@ -11,6 +11,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding, extending, openings
 from fair_thicket.edits.pieces import surface_at
 from fair_thicket.model.pieces import INK, Cutout, Impression, Through, Wash
+from fair_thicket.model.stash import Stamp
 
 Spot = tuple[float, float]
 DRAW = "Add/Draw on the bench"
@@ -38,12 +39,14 @@ class ExtendActions:
             Record(
                 "wash-guides", "Ink", "Lay its stencil by the other's guide lines", "", self.guides, self._are_through
             ),
-            Record("water-stamp", MORE, "Water through a stamp …", "", self.stamp_water, self._has_wash),
+            Record("water-stamp", MORE, "Water through a stamp …", "", self.stamp_water, self._can_lift),
         ]
 
-    def _ask(self, title: str, fields: list[Field], told: str) -> Values | None:
+    def _ask(
+        self, title: str, fields: list[Field], told: str, check: Callable[[Values], object] = lambda _: None
+    ) -> Values | None:
         def tell(values: Values) -> str:
-            del values
+            check(values)
             return told
 
         unit = self._session.work.card.unit
@@ -64,14 +67,10 @@ class ExtendActions:
 
     def draw_line(self) -> None:
         """Ask for colour and width, then let the maker draw."""
-        fields = [
-            Field("width", "Its width", "length", 0.5),
-            Field("colour", "Its colour", "colour", INK, ink_colours(self._session)),
-        ]
         told = "A trunk, a stem or a string drawn longer with a fine pen; ink its stamp in part where the line goes on."
-        values = self._ask("Line by hand", fields, told)
-        if values is not None:
-            width, colour = min(60.0, max(0.2, float(str(values["width"])))), str(values["colour"])
+        asked = self._ask_width("Line by hand", "line", "Its width", 0.5, told, INK)
+        if asked is not None:
+            width, colour = asked
             self._draw(
                 "Draw the line",
                 "draw a line",
@@ -80,11 +79,9 @@ class ExtendActions:
 
     def draw_froth(self) -> None:
         """Ask for the size of its dots, then let the maker draw."""
-        values = self._ask(
-            "Froth", [Field("size", "Size of a dot", "length", 1.2)], "Dots of a white pen, straying along the line."
-        )
-        if values is not None:
-            size = min(20.0, max(0.3, float(str(values["size"]))))
+        asked = self._ask_width("Froth", "pen", "Size of a dot", 1.2, "Dots of a white pen, straying along the line.")
+        if asked is not None:
+            size = asked[0]
             self._draw(
                 "Draw the line of the froth",
                 "dot froth",
@@ -93,18 +90,24 @@ class ExtendActions:
 
     def draw_twine(self) -> None:
         """Ask for colour and thickness, then let the maker draw."""
-        fields = [
-            Field("width", "How thick", "length", 1.6),
-            Field("colour", "Its colour", "colour", STRING, ink_colours(self._session)),
-        ]
-        values = self._ask("Twine", fields, "It adds about 2 mm: mind the post.")
-        if values is not None:
-            width, colour = min(20.0, max(0.4, float(str(values["width"])))), str(values["colour"])
+        asked = self._ask_width("Twine", "twine", "How thick", 1.6, "It adds about 2 mm: mind the post.", STRING)
+        if asked is not None:
+            width, colour = asked
             self._draw(
                 "Draw where the twine lies",
                 "lay twine",
                 lambda drawn, on: lambda work: extending.lay_twine(work, drawn, width_mm=width, colour=colour, on=on),
             )
+
+    def _ask_width(
+        self, title: str, shape: extending.Drawn, words: str, usual: float, told: str, colour: str = ""
+    ) -> tuple[float, str] | None:
+        """Ask how wide something is, and for its colour where a usual one is given."""
+        fields = [Field("width", words, "length", usual)]
+        if colour:
+            fields.append(Field("colour", "Its colour", "colour", colour, ink_colours(self._session)))
+        values = self._ask(title, fields, told, lambda one: extending.check_width(shape, _number(one["width"])))
+        return None if values is None else (_number(values["width"]), str(values.get("colour", "")))
 
     # -- rings ---------------------------------------------------------------------------------------------------
 
@@ -143,8 +146,13 @@ class ExtendActions:
         pieces = [self._session.work.card.find(key) for key in washes]
         return len(washes) == 2 and not others and all(isinstance(one, Through) and one.stencil for one in pieces)
 
-    def _has_wash(self) -> bool:
-        return any(isinstance(one, Wash) and one.is_wet for one in self._session.work.card.pieces)
+    def _images(self) -> list[Stamp]:
+        return [one for one in self._session.work.stash.stamps if not one.kind.is_plain]
+
+    def _can_lift(self) -> bool:
+        return bool(self._images()) and any(
+            isinstance(one, Wash) and one.is_wet for one in self._session.work.card.pieces
+        )
 
     def _is_image(self) -> bool:
         chosen = self._session.selection
@@ -165,7 +173,7 @@ class ExtendActions:
         told = "A mask cut along the image's own outline; nothing smaller than a scissors' width is followed."
         values = self._ask("Cover by an outline", fields, told)
         if values is not None:
-            room, inside = min(50.0, max(-5.0, float(str(values["room"])))), int(str(values["how"])) == 1
+            room, inside = _number(values["room"]), int(str(values["how"])) == 1
             self._session.edit(
                 "cover by an outline",
                 lambda work: extending.cover_by_outline(work, wash, other, room_mm=room, inside=inside),
@@ -181,18 +189,22 @@ class ExtendActions:
     def stamp_water(self) -> None:
         """Ask for stamp and dwell, and stamp water in the middle of the card."""
         session = self._session
-        stamps = [one for one in session.work.stash.stamps if not one.kind.is_plain]
+        stamps = self._images()
         fields = [
             Field("stamp", "Stamp", "choice", 0, tuple(one.name for one in stamps)),
             Field("dwell", "Seconds it is left", "count", 60),
         ]
         values = self._ask("Water through a stamp", fields, "On dry ink, then blotted: about a minute lifts its shape.")
-        if values is not None and stamps:
+        if values is not None:
             stamp = stamps[int(str(values["stamp"]))].id
-            dwell = min(600, max(1, int(float(str(values["dwell"])))))
+            dwell = round(_number(values["dwell"]))
             width, height = session.work.card.panel
             at = (width / 2, height / 2)
             on = surface_at(session.work, at)
             self._station.bench.add(
                 "stamp water", lambda work: extending.stamp_water(work, stamp, at, on=on, dwell_s=dwell)
             )
+
+
+def _number(value: object) -> float:
+    return float(str(value))

@@ -210,7 +210,7 @@ class RehearsalStation(Pane):
             lambda go_on: _Landed(known, land(known.work, pictures, known.plan, known.rehearsal, go_on=go_on))
         )
 
-    def _take_landing(self, landed: "_Landed") -> None:
+    def _take_landing(self, landed: _Landed) -> None:
         if landed.outcome is self._session.outcome:
             self._landing = landed
             self.refresh()
