@@ -5,6 +5,8 @@ import sys
 import tempfile
 from pathlib import Path
 
+import cv2
+import numpy as np
 from PIL import Image
 
 from bench.timing import best_of, tell
@@ -18,6 +20,31 @@ def make_page(path: Path, dpi: float = 600) -> None:
     made = (drawings() * 2)[:25]
     pixels = scan_page(made, lay_out(made, SHEET_MM, gap_mm=11), SHEET_MM, Glass(dpi=dpi, skew_deg=1, lid=None))
     Image.fromarray(pixels).save(path, dpi=(dpi, dpi))
+
+
+def make_blotchy_page(path: Path, blotch_px: float, share: float) -> None:
+    """Nine light grey drawings on an A4 page at 300 dpi, so faint that a share of each line has not printed."""
+    chance = np.random.default_rng(3)
+    page = np.full((3508, 2480), 250, np.uint8)
+    noise = cv2.GaussianBlur(chance.random((877, 620)).astype(np.float32), (0, 0), blotch_px / 2)
+    noise = cv2.resize(noise, (2480, 3508))
+    printed = noise > np.quantile(noise, share)
+    for number in range(9):
+        drawn, middle = np.full_like(page, 255), (450 + number % 3 * 780, 600 + number // 3 * 1100)
+        for ring in range(6):
+            cv2.ellipse(drawn, middle, (280 - 30 * ring, 360 - 40 * ring), 10 * ring, 0, 360, 205, 6)
+        page = np.where((drawn < 255) & printed, drawn, page)
+    Image.fromarray(np.clip(page + chance.normal(0, 2, page.shape), 0, 255).astype(np.uint8)).save(path, dpi=(300, 300))
+
+
+def tell_blotchy(folder: Path) -> None:
+    """How long pages take whose ink has broken into hundreds of bits, against decoding them."""
+    path = folder / "blotchy.png"
+    for blotch_px, share in ((2.0, 0.3), (6.0, 0.5), (9.0, 0.45), (10.0, 0.4)):
+        make_blotchy_page(path, blotch_px, share)
+        decode, whole = best_of(3, lambda: read_picture(path)), best_of(2, lambda: scan_file(path))
+        tell(f"blotches of {blotch_px:g} px over {share:.0%}, times its decoding", whole / decode, "x", 6)
+        print(f"      decode {decode:.2f} s, whole {whole:.2f} s")
 
 
 def peak_of(script: str, path: Path) -> int:
@@ -43,6 +70,7 @@ def main() -> None:
         print(f"      decode {decode:.2f} s, whole {whole:.2f} s")
         small = Path(folder) / "small.png"
         make_page(small, dpi=300)
+        tell_blotchy(Path(folder))
         shown = best_of(5, lambda: read_page(small, Way()))
         tell("300 dpi page read and measured for the screen", shown, "s", 1.0)
         imports = (

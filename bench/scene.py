@@ -116,12 +116,36 @@ def see_and_judge(count: int) -> None:
     print(f"      judged in {judged * 1000:.0f} ms, weighed in {weighed * 1000:.0f} ms")
 
 
+def tell_crowded(count: int = 500) -> None:
+    """How long it takes to look at cards of very many pieces of the demo, heaped by chance and in rows."""
+    from fair_thicket.demo import demo_work
+    from fair_thicket.laid.visibility import look
+    from fair_thicket.model.card import Card, Work
+    from fair_thicket.model.pieces import Border, Cutout, Embellishment, Impression
+
+    stash, dice = demo_work()[0].stash, random.Random(1)  # noqa: S311
+    kinds = {
+        "ferns cut out": lambda key: Cutout(key, "tall-fern", dice.uniform(5, 135), dice.uniform(5, 100)),
+        "ferns stamped": lambda key: Impression(key, "tall-fern", dice.uniform(5, 135), dice.uniform(5, 100)),
+        "snails cut out": lambda key: Cutout(key, "courier-snail", dice.uniform(5, 135), dice.uniform(5, 100)),
+        "hills by chance": lambda key: Border(
+            key, "far-hill", 139.7, dice.uniform(0, 140), dice.uniform(5, 105), dice.uniform(-20, 20)
+        ),
+        "moss edges in rows": lambda key: Border(key, "moss-edge", 139.7, 69.85, 10 + 0.18 * int(key[2:])),
+        "sequins": lambda key: Embellishment(key, size_mm=4.0, x=dice.uniform(5, 135), y=dice.uniform(5, 100)),
+    }
+    for kind, make in kinds.items():
+        work = Work(Card(pieces=tuple(make(f"p-{number}") for number in range(count))), stash)
+        tell(f"{count} {kind} seen", best_of(2, partial(look, work)), "s", 2.0)
+
+
 def main() -> None:
     import tempfile
 
     os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
     for count in (60, 200):
         see_and_judge(count)
+    tell_crowded()
     for count, limit in ((60, 16.7), (200, 33.0)):
         frames, told = drag_frames(count)
         tell(f"{count} pieces: drag frame, 95th percentile", frames[int(len(frames) * 0.95)] * 1000, "ms", limit)

@@ -1,16 +1,16 @@
-"""Learn which bits of ink make one image, from pages of open drawings: writes intake/grouping_trees.npz.
+"""Learn which bits of ink make one image, from pages of open drawings: writes intake/grouping_trees.zip.
 
-Needed only when `Companies.signs` has changed, or to learn from other drawings. Beside this project's own environment
+Needed only when `signs` has changed, or to learn from other drawings. Beside this project's own environment
 it needs scikit-learn 1.5 or later, and folders of SVG drawings, one a set:
 
     python setup/learn_grouping.py FOLDER [FOLDER ...]
 
-What ships are two tables blended, which err in different places. The first was learnt with --pages 800 --trees 600
---leaves 15 without hugeicons, mynaui, temaki and Phosphor, so that choices could be proven on those; the second with
---pages 1500 --blend FIRST (about 45 minutes on one processor) from all: from the drawings of things (words of
-tests/reference/things.txt in their names, no signs of interfaces) of 47 open sets in one colour; it is proven on three
-others, see `bench/grouping.py`. From PyPI: Phosphor Icons (py-phosphor-icons 0.1.1), Heroicons (heroicons 2.14.0), both
-MIT. From npm, @iconify-json/*, by licence:
+It takes about half an hour on two processors. Learnt from are the drawings of things (words of
+tests/reference/things.txt in their names, no signs of interfaces) of 46 open sets in one colour; how many trees, which
+signs and which threshold was chosen with hugeicons, mynaui, temaki and Phosphor left out and held against. What ships
+are the first 800 of 1500 trees, which told no more; it is proven on three other sets, see `bench/grouping.py`. From
+PyPI: Phosphor Icons (py-phosphor-icons 0.1.1) and Heroicons (heroicons 2.14.0), both MIT. From npm, @iconify-json/*, by
+licence:
 
 MIT: akar-icons 1.2.7, bi 1.2.7, clarity 1.2.4, fluent 1.2.60 (24 px), fluent-emoji-high-contrast 1.2.6, fontisto 1.2.1,
 healthicons 1.2.13, hugeicons 1.2.35, iconoir 1.2.11, ion 1.2.7, lsicon 1.2.5, majesticons 1.2.5, medical-icon 1.2.0,
@@ -28,7 +28,8 @@ taught what the states are that it runs into (S. Ross and others, A reduction of
 import argparse
 import io
 import math
-from collections.abc import Iterator, Mapping, Sequence
+import multiprocessing
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -40,9 +41,11 @@ from numpy.typing import NDArray
 from PIL import Image
 from sklearn.ensemble import HistGradientBoostingClassifier
 
-from fair_thicket.intake.companies import SIGNS, Companies
+from fair_thicket.intake.companies import Companies
+from fair_thicket.intake.detection import DETECT_PX_PER_MM, contours_of
 from fair_thicket.intake.grouping import Judge, group_parts
 from fair_thicket.intake.likelihood import TREES, Trees
+from fair_thicket.intake.signs import SIGNS, signs
 
 SHEET_MM = (215.9, 279.4)
 RENDER_PX = 480
@@ -52,14 +55,25 @@ PAIR_MM = 1.5
 SPREAD_MM = (-0.1, 0.25)
 """How much wider each side of a line may print."""
 ROUNDS = 3
-PAGES = 500
-TREES_GROWN, LEAVES = 800, 20
-FIRST_SHARE = 0.4
-"""Of the log-odds, what the first of two blended tables says."""
-KEPT = 0.35
+PAGES = 1000
+TREES_GROWN, LEAVES = 800, 31
+ROUGH = 2
+"""What only lays the states to learn from has so many times fewer trees."""
+KEPT = 0.5
 """Share of the judgements that are learnt from: neighbours in time are much alike."""
+INK_NOISE_MM = 0.04
+"""How much wider or finer than the others a part's lines may print."""
 
-Parts = list[NDArray[np.float64]]
+
+class Part(NamedTuple):
+    """A connected bit of ink: its outer outline, how much ink it is, and how long its borders are."""
+
+    outline: NDArray[np.float64]
+    area: float
+    border: float
+
+
+Parts = list[Part]
 
 
 class Page(NamedTuple):
@@ -68,6 +82,16 @@ class Page(NamedTuple):
     parts: Parts
     drawing_of: list[int]
 
+    @property
+    def outlines(self) -> list[NDArray[np.float64]]:
+        """What is seen of the parts from outside."""
+        return [part.outline for part in self.parts]
+
+    @property
+    def inks(self) -> NDArray[np.float64]:
+        """Areas and borders, (n, 2)."""
+        return np.array([(part.area, part.border) for part in self.parts])
+
 
 def outline_parts(svg: str) -> Parts:
     """Find the parts of a drawing, its canvas 1 wide."""
@@ -75,19 +99,17 @@ def outline_parts(svg: str) -> Parts:
     png = resvg_py.svg_to_bytes(svg_string=svg, width=RENDER_PX, background="#ffffff", skip_system_fonts=True)
     grey = np.pad(np.asarray(Image.open(io.BytesIO(png)).convert("L")), 4, constant_values=255)
     count, labels, stats, _ = cv2.connectedComponentsWithStats((grey < 128).astype(np.uint8), connectivity=8)
-    parts = []
-    for number in range(1, count):
-        left, top, width, height = (int(value) for value in stats[number][:4])
-        crop = (labels[top : top + height, left : left + width] == number).astype(np.uint8)
-        dense = max(cv2.findContours(crop, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0], key=len)
-        contour = cv2.approxPolyDP(dense, 0.6, True)[:, 0, :]
-        parts.append((contour + (left + 0.5, top + 0.5)) / RENDER_PX)
-    return parts
+    outlines, _, inks = contours_of(np.asarray(labels, np.int32), range(1, count), np.asarray(stats, np.int64))
+    scale = DETECT_PX_PER_MM / RENDER_PX  # to contours every picture is a scan
+    return [
+        Part(outline * scale, area * scale**2, border * scale)
+        for outline, (area, border) in zip(outlines, inks, strict=True)
+    ]
 
 
 def box_of(parts: Parts) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Least and greatest corner of parts."""
-    points = np.concatenate(parts)
+    points = np.concatenate([part.outline for part in parts])
     return points.min(axis=0), points.max(axis=0)
 
 
@@ -97,12 +119,16 @@ def vary(parts: Parts, size: float, chance: np.random.Generator) -> Parts:
     if chance.random() < 0.5:
         matrix = matrix[::-1]
     spread = chance.uniform(*SPREAD_MM)
+    scale = abs(float(np.linalg.det(matrix))) ** 0.5
     varied = []
     for part in parts:
-        placed = part @ matrix.T
+        placed = part.outline @ matrix.T
         middle = (placed.min(axis=0) + placed.max(axis=0)) / 2
         half = np.maximum(np.ptp(placed, axis=0) / 2, 0.2)
-        varied.append(middle + (placed - middle) * (1 + (spread + chance.normal(0, 0.05)) / half))
+        outline = middle + (placed - middle) * (1 + (spread + chance.normal(0, 0.05)) / half)
+        border = max(part.border * scale, 0.3)
+        line = max(2 * part.area * scale**2 / border + 2 * spread + chance.normal(0, INK_NOISE_MM), 0.15)
+        varied.append(Part(outline, line * border / 2, border))
     return varied
 
 
@@ -113,16 +139,28 @@ def draw_page(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Gene
         before = units[-1] if units else None
         if kind == "pairs" and before is not None and len(before) == 1 and chance.random() < 0.5:
             _, end = box_of(before[0])
-            before.append([one + (end[0] + PAIR_MM, chance.uniform(-0.2, 0.2) * end[1]) for one in parts])
+            before.append(move(parts, (end[0] + PAIR_MM, chance.uniform(-0.2, 0.2) * end[1])))
         else:
             units.append([parts])
     gap = PAIR_MM if kind == "near" else float(chance.choice(GAPS_MM[2:] if kind == "pairs" else GAPS_MM))
     page = pack(units, gap)
     for _ in range(int(chance.integers(0, 25))):  # dust, and what else is too small to be anything
         x, y, side = chance.uniform(5, 205), chance.uniform(5, 270), chance.uniform(0.6, 1.0)
-        page.parts.append(np.array([(x, y), (x + side, y), (x + side, y + side), (x, y + side)]))
+        outline = np.array([(x, y), (x + side, y), (x + side, y + side), (x, y + side)])
+        page.parts.append(Part(outline, side**2, 4 * side))
         page.drawing_of.append(-len(page.parts))
-    return page
+    return page._replace(parts=[part._replace(outline=on_pixels(part.outline)) for part in page.parts])
+
+
+def on_pixels(outline: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Move an outline to the middles of a scan's pixels.
+
+    In numbers even drawings are even to a thousandth of their size; that must not be learnt, for no scan shows it.
+    """
+    pixels = np.floor(outline * DETECT_PX_PER_MM)
+    is_new = np.any(pixels != np.roll(pixels, 1, axis=0), axis=1)
+    kept = pixels[is_new] if is_new.any() else pixels[:1]
+    return np.asarray((kept + 0.5) / DETECT_PX_PER_MM)
 
 
 def choose(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Generator) -> list[Parts]:
@@ -144,14 +182,22 @@ def choose(sets: Sequence[Sequence[Parts]], kind: str, chance: np.random.Generat
         parts = vary(source[chance.integers(len(source))], size, chance)
         least, greatest = box_of(parts)
         if max(greatest - least) >= 4:
-            chosen.append([one - least for one in parts])
+            chosen.append(move(parts, -least))
     return chosen
+
+
+def move(parts: Parts, by: Any) -> Parts:
+    """Move parts by x and y."""
+    return [part._replace(outline=part.outline + by) for part in parts]
 
 
 def shape(chance: np.random.Generator) -> Parts:
     """Draw a plain outline, a frame or a disc."""
     turn = np.linspace(0, 2 * math.pi, 4 if chance.random() < 0.5 else 40, endpoint=False) + math.pi / 4
-    return [np.stack([np.cos(turn), np.sin(turn)], axis=1) * (0.5, chance.uniform(0.1, 0.5))]
+    ring = np.stack([np.cos(turn), np.sin(turn)], axis=1) * (0.5, chance.uniform(0.1, 0.5))
+    border = float(np.hypot(*(np.roll(ring, 1, axis=0) - ring).T).sum())
+    line = chance.uniform(0.01, 0.08)  # it and its inner side make two borders
+    return [Part(ring, line * border, 2 * border)]
 
 
 def pack(units: Sequence[Sequence[Parts]], gap: float) -> Page:
@@ -167,7 +213,7 @@ def pack(units: Sequence[Sequence[Parts]], gap: float) -> Page:
     drawing = 0
     for _, x, y, _, _, index in packer.rect_list():
         for parts in units[index]:
-            page.parts.extend(one - boxes[index][0] + (x / 10 + 8, y / 10 + 8) for one in parts)
+            page.parts.extend(move(parts, (x / 10 + 8, y / 10 + 8) - boxes[index][0]))
             page.drawing_of.extend([drawing] * len(parts))
             drawing += 1
     return page
@@ -185,25 +231,43 @@ class Teacher:
 
     def __call__(self, companies: Companies, pairs: Sequence[tuple[int, int]]) -> list[float]:
         """Judge pairs; see `grouping.Judge`."""
-        signs = [companies.signs(a, b) for a, b in pairs]
+        rows = [signs(companies, a, b) for a, b in pairs]
         truths = [self._drawing(companies, a) == self._drawing(companies, b) for a, b in pairs]
-        for row, truth in zip(signs, truths, strict=True):
+        for row, truth in zip(rows, truths, strict=True):
             if self._chance.random() < KEPT:
                 self.signs.append(row)
                 self.truths.append(truth)
         if self._learnt is not None:
-            chances: list[float] = self._learnt(np.array(signs)).tolist()
+            chances: list[float] = self._learnt(np.array(rows)).tolist()
             return chances
-        gaps = [companies.near[a][b] for a, b in pairs]
+        gaps = [companies.near[a][b].gap_mm for a, b in pairs]
         return [0.6 + 0.4 / (1 + gap) if truth else 0.0 for gap, truth in zip(gaps, truths, strict=True)]
 
     def _drawing(self, companies: Companies, lead: int) -> int:
         """Of which drawing most of a company is."""
         weights: dict[int, float] = {}
-        for part in companies.members[lead]:
+        for part in companies.members[lead].parts:
             drawing = self._page.drawing_of[part]
             weights[drawing] = weights.get(drawing, 0.0) + self._weights[part]
         return max(weights, key=lambda drawing: weights[drawing])
+
+
+_begun: list[Any] = []
+
+
+def _begin(sets: Sequence[Sequence[Parts]], learnt: Trees | None) -> None:
+    _begun[:] = [sets, learnt]
+
+
+def _teach(turn_and_number: tuple[int, int]) -> tuple[NDArray[np.float32], list[bool]]:
+    """Judge one page; its signs and their truths."""
+    sets, learnt = _begun
+    chance = np.random.default_rng(turn_and_number)
+    page = draw_page(sets, KINDS[turn_and_number[1] % len(KINDS)], chance)
+    teacher = Teacher(page, learnt, chance)
+    judge: Judge = teacher
+    group_parts(page.outlines, page.inks, judge=judge)
+    return np.array(teacher.signs, np.float32).reshape(-1, len(SIGNS)), teacher.truths
 
 
 def learn(
@@ -215,15 +279,12 @@ def learn(
     table: dict[str, NDArray[np.float64]] | None = None
     for turn in range(ROUNDS):
         learnt = Trees.of(table) if table is not None else None
-        chance = np.random.default_rng(turn + 1)
-        for number in range(pages):
-            page = draw_page(sets, KINDS[number % len(KINDS)], chance)
-            teacher = Teacher(page, learnt, chance)
-            judge: Judge = teacher
-            group_parts(page.parts, judge=judge)
-            signs.append(np.array(teacher.signs, np.float32).reshape(-1, len(SIGNS)))
-            truths += teacher.truths
-        table = fit(np.concatenate(signs), np.array(truths), trees, leaves)
+        with multiprocessing.get_context("fork").Pool(initializer=_begin, initargs=(sets, learnt)) as pool:
+            for found, told in pool.imap(_teach, [(turn, number) for number in range(pages)], chunksize=10):
+                signs.append(found)
+                truths += told
+        grown = trees if turn == ROUNDS - 1 else trees // ROUGH
+        table = fit(np.concatenate(signs), np.array(truths), grown, leaves)
         print(f"round {turn + 1}: {len(truths)} judgements")
     assert table is not None
     return table
@@ -235,7 +296,8 @@ def fit(
     """Boost trees, as tables."""
     model = HistGradientBoostingClassifier(
         max_iter=trees,
-        learning_rate=0.06,
+        learning_rate=0.08,
+        max_features=0.5,
         max_leaf_nodes=leaves,
         l2_regularization=2,
         min_samples_leaf=40,
@@ -256,22 +318,6 @@ def fit(
         value[row, :count] = np.where(is_leaf, nodes["value"], 0)
     start = np.float64(np.ravel(model._baseline_prediction)[0])
     return {"sign": sign, "least": least, "child": child, "value": value, "start": start}
-
-
-def blend(first: Mapping[str, NDArray[Any]], second: Mapping[str, NDArray[Any]]) -> dict[str, NDArray[Any]]:
-    """Let two tables speak with one voice: the log-odds of both, by their shares."""
-    most = max(first["sign"].shape[1], second["sign"].shape[1])
-    both: dict[str, NDArray[Any]] = {}
-    for name, bare in (("sign", 0), ("least", np.inf), ("child", 0), ("value", 0)):
-        wide = [
-            np.pad(one[name], [(0, 0), (0, most - one[name].shape[1]), (0, 0)][: one[name].ndim], constant_values=bare)
-            for one in (first, second)
-        ]
-        both[name] = np.concatenate(wide)
-    shares = np.repeat((FIRST_SHARE, 1 - FIRST_SHARE), (len(first["sign"]), len(second["sign"])))
-    both["value"] = (both["value"] * shares[:, None]).astype(np.float32)
-    both["start"] = FIRST_SHARE * first["start"] + (1 - FIRST_SHARE) * second["start"]
-    return both
 
 
 def read_sets(folders: Sequence[Path]) -> Iterator[list[Parts]]:
@@ -296,12 +342,9 @@ if __name__ == "__main__":
     words.add_argument("--pages", type=int, default=PAGES)
     words.add_argument("--trees", type=int, default=TREES_GROWN)
     words.add_argument("--leaves", type=int, default=LEAVES)
-    words.add_argument("--blend", type=Path, help="a table learnt before, to be blended with this one")
     asked = words.parse_args()
     target = asked.output or Path(__file__).parents[1] / "src/fair_thicket/intake" / TREES
     found = learn(list(read_sets(asked.folders)), asked.pages, trees=asked.trees, leaves=asked.leaves)
-    if asked.blend:
-        with np.load(asked.blend) as earlier:
-            found = blend(earlier, found)
-    np.savez_compressed(target, **found)
+    with target.open("wb") as file:  # by its path NumPy would add to the name
+        np.savez_compressed(file, **found)
     print(f"{target}: {len(found['sign'])} trees over {len(SIGNS)} signs, {target.stat().st_size} bytes")

@@ -51,3 +51,9 @@ def test_ink_broken_into_very_many_specks_is_taken_together_without_a_thought_ab
 
     parts = [box(left + 2.5 * (k % 20), 2.5 * (k // 20), 1, 1) for left in (0.0, 70.0) for k in range(400)]
     assert [len(group) for group in group_parts(parts, judge=refuse).groups] == [400, 400]
+
+
+def test_two_whole_bodies_with_room_for_cutting_between_them_are_two_however_alike() -> None:
+    """Frames of 30 mm in rows, 5 mm apart: evenly laid, as parts of one image would be."""
+    frames = [box(20 + 35 * column, 20 + 35 * row, 30, 30) for row in range(2) for column in range(3)]
+    assert sets(group_parts(frames)) == {frozenset({k}) for k in range(6)}

@@ -6,8 +6,8 @@ from importlib import resources
 import numpy as np
 import pytest
 
-from fair_thicket.intake.companies import SIGNS
 from fair_thicket.intake.likelihood import TREES, Trees, shipped
+from fair_thicket.intake.signs import SIGNS
 
 
 def walked(table: Mapping[str, np.ndarray], row: np.ndarray) -> float:

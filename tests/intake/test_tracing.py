@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 import shapely
 
-from fair_thicket.intake.tracing import _filled, trace
+from fair_thicket.intake.tracing import _close, _filled, trace
 from fair_thicket.shape.outline import to_area
 
 PX_PER_MM = 12.0
@@ -44,3 +44,35 @@ def test_parts_that_cross_each_other_do_not_both_vanish() -> None:
     second = shapely.Polygon([(8, 5), (10, 10), (0, 10), (0, 0), (10, 0)])
     assert _filled(np.array([first, second], dtype=object)).area == pytest.approx(100)
     assert _filled(np.array([first, first], dtype=object)).equals(first)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_closing_on_dots_is_closing_as_by_exact_polygons(seed: int) -> None:
+    """Held to growing and shrinking by GEOS: nowhere apart by more than two dots, and never beyond it by one."""
+    chance = np.random.default_rng(seed)
+    discs = [shapely.Point(*chance.uniform(0, 30, 2)).buffer(chance.uniform(1, 5)) for _ in range(6)]
+    parts = shapely.get_parts(shapely.union_all(discs))
+    reach = float(chance.uniform(0.3, 3))
+    exact = shapely.buffer(shapely.buffer(shapely.union_all(parts), reach, quad_segs=64), -reach, quad_segs=64)
+    exact = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(exact)])
+    found = shapely.union_all(_close(parts, reach))
+    assert found.difference(exact.buffer(0.04)).area < 0.01
+    assert exact.difference(found.buffer(0.12)).area < 0.01
+
+
+def test_ragged_ink_is_one_outline_as_large_as_it_is() -> None:
+    """A ring of 20 mm that has broken into hundreds of bits."""
+    chance = np.random.default_rng(3)
+    ink = np.zeros((360, 360), np.uint8)
+    cv2.circle(ink, (180, 180), 120, 255, 24)
+    blotches = cv2.GaussianBlur(chance.random(ink.shape).astype(np.float32), (0, 0), 2)
+    ink[blotches < np.quantile(blotches, 0.55)] = 0
+    assert cv2.connectedComponents(ink)[0] > 60
+    traced = trace(ink.astype(np.float32) / 255, PX_PER_MM)
+    assert traced is not None
+    left, top, right, bottom = traced.box
+    assert (right - left, bottom - top) == pytest.approx((22, 22), abs=0.4)
+    area = to_area(traced.outline)
+    rows, columns = np.nonzero(ink > 200)
+    inside = shapely.contains_xy(area.buffer(0.2), (columns + 0.5) / PX_PER_MM, (rows + 0.5) / PX_PER_MM)
+    assert inside.mean() > 0.97

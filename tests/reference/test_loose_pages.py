@@ -22,5 +22,5 @@ def test_images_of_many_loose_parts_and_close_neighbours_are_found_as_one_piece(
         spurious += told.spurious
         missed += told.missed
     assert drawings >= 10 * PAGES
-    assert found >= 0.94 * drawings, missed
-    assert len(spurious) <= 0.03 * drawings, spurious
+    assert found >= 0.98 * drawings, missed
+    assert len(spurious) <= 0.01 * drawings, spurious

@@ -1,4 +1,4 @@
-"""Companies of parts on a page that grow into images, and what speaks for and against joining two of them.
+"""Companies of parts on a page that grow into images; what speaks for and against joining two is in `signs`.
 
 Glossary
 --------
@@ -8,62 +8,122 @@ body
     Longer side of the largest single part of a company: a handful of small parts has no body.
 pause
     Distance from one larger company to the next larger one.
+line
+    Mean width of a company's lines: its ink to half the length of its borders.
 look
     A page is looked at twice: at first its images are not known yet, and only its parts tell how large they are; the
     second look knows the sizes and pauses of what the first has grouped.
 """
 
 import math
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from typing import NamedTuple
 
+import cv2
+import msgspec
 import numpy as np
-import shapely
 from numpy.typing import NDArray
-from shapely.geometry.base import BaseGeometry
 
 LOOK_MM = 16.0
 """Parts farther from each other are not asked whether they belong together."""
 LARGE_SHARE = 0.4
 """What is at least this share of the page's large images is no mere part, by its body."""
 LEAST_LARGE_MM = 6.0
-ALIKE = 0.2
-"""Sides that differ by less than this share are alike."""
-SMALL_SHARE = 0.6
-"""What is smaller than this share of a company may have its like among the company's own parts."""
-LEAST_MM = 0.05
 USUAL_PAUSE_MM = 6.0
-LIKELY, PLAINLY, LIKELY_PART = 0.7, 0.99, 0.5
-PART_SHARE = 0.5
-"""What is smaller than this share of the page's large images is sooner a part of one than one by itself."""
+LIKELY = 0.5
+"""What looks so likely one image is taken for one."""
 MOST_GAP_MM = 8.0
 """Wider gaps are never bridged, however likely that looks."""
-TOUCH_MM = 1.2
-WHOLE_MM = 9.0
-WHOLE_SHARE = 0.5
-"""A part whose lesser side is of this size, and of this share of the page's large images, could be an image."""
+ROOM_MM, ROOM_SHARE = 4.5, 0.15
+"""Room that is left for cutting between stamped images (common practice: about 5 mm), and between large ones that are
+drawn in parts, as a share of them."""
+WHOLE_MM, WHOLE_SHARE = 9.0, 0.5
+"""A part whose shorter side is of this size, and of this share of the page's large images, could be an image."""
+FACING_MM = 0.6
+"""What lies no farther than this beyond the least gap faces the other."""
+LEAST_MM, LEAST_INK_MM2, LEAST_BORDER_MM = 0.05, 0.01, 0.2
+"""Gaps, inks and borders below these are compared as if they were these."""
+EVEN_SHARE = (15, 85)
+"""Percentiles between which a page's lines spread."""
 
+Hull = NDArray[np.float32]
+"""Corners of a convex outline, (n, 2), mm."""
 Box = tuple[float, float, float, float]
-SIGNS = (
-    "alike within", "alike beside", "gap to next large", "next large to pause", "off middle",
-    "gap", "gap to lesser", "gap to greater", "span of both", "span of greater", "span of lesser",
-    "body of greater", "body of lesser", "gap to pause", "gap to short pause", "gap to nearest other",
-    "gap to farther other", "gap to inner", "has inner", "inner to pause", "apart to lesser", "is apart",
-    "overlap", "alignment", "fullness", "intrusion", "intrusion before", "parts of greater", "parts of lesser",
-    "overlap in mm", "shape of lesser", "shape of greater", "area to area", "span in mm", "gap in mm",
-    "span of both to usual", "span of greater to usual", "span of lesser to usual", "usual to large", "is second look",
-)  # fmt: skip
-"""What `Companies.signs` tells of two companies, in order."""
+
+
+class Near(NamedTuple):
+    """How two companies lie to each other: least gap, and how much of their outlines is about as near, mm.
+
+    `parts` are the two that are so near, one of each.
+    """
+
+    gap_mm: float
+    facing_mm: float = 0.0
+    parts: tuple[int, int] = (0, 0)
 
 
 class Survey(NamedTuple):
-    """How large the images of a page are, and how far from each other, mm."""
+    """How large the images of a page are, how far from each other, mm, and how unlike their lines (a logarithm)."""
 
     large_mm: float = LEAST_LARGE_MM
     usual_mm: float = LEAST_LARGE_MM
     pause_mm: float = USUAL_PAUSE_MM
     short_pause_mm: float = USUAL_PAUSE_MM
+    line_spread: float = 0.0
     is_second: bool = False
+
+
+class Company(msgspec.Struct, frozen=True):
+    """Parts that are taken to be of one image so far.
+
+    Attributes
+    ----------
+    parts : list of int
+    box, hull
+        Round all of them, mm.
+    area_mm2, round_mm : float
+        Of the hull, and the way round it.
+    inner_mm : float
+        Widest gap that was bridged within it.
+    body_mm, core_mm : float
+        Longer side of the largest single part, and shorter side of the part whose shorter side is greatest.
+    ink_mm2, border_mm : float
+        Its ink, and the length of all borders of it.
+    evenness : float
+        How even its hull is left to right or top to bottom, 0..1; see `evenness_of`.
+    """
+
+    parts: list[int]
+    box: Box
+    hull: Hull
+    area_mm2: float
+    round_mm: float
+    inner_mm: float
+    body_mm: float
+    core_mm: float
+    ink_mm2: float
+    border_mm: float
+    evenness: float
+
+    @property
+    def span_mm(self) -> float:
+        """Longer side of its box."""
+        return span_of(self.box)
+
+    @property
+    def line_mm(self) -> float:
+        """Mean width of its lines."""
+        return line_of(self.ink_mm2, self.border_mm)
+
+    @property
+    def solidity(self) -> float:
+        """Share of its hull that is ink, at most 1.5."""
+        return min(self.ink_mm2 / max(self.area_mm2, 0.1), 1.5)
+
+    @property
+    def detail(self) -> float:
+        """Its borders to the way round its hull."""
+        return self.border_mm / max(self.round_mm, 0.5)
 
 
 class Companies:
@@ -71,42 +131,40 @@ class Companies:
 
     Attributes
     ----------
-    members : dict of int to list of int
-        Parts of each company, by its leading part.
-    near : dict of int to dict of int to float
-        Gaps in mm to the companies nearby.
+    members : dict of int to Company
+        By their leading parts.
+    near : dict of int to dict of int to Near
+        How each lies to those nearby.
+    own : list of Company
+        What each part is alone.
     """
 
     def __init__(
-        self, boxes: NDArray[np.float64], hulls: NDArray[np.object_], pairs: Iterable[tuple[int, int, float]]
+        self,
+        boxes: NDArray[np.float64],
+        hulls: Sequence[Hull],
+        inks: NDArray[np.float64],
+        pairs: Iterable[tuple[int, int, Near]],
     ) -> None:
-        """Begin with every part that is in a pair or named by `stand`; `pairs` are near ones with gaps in mm."""
-        self._own_boxes: list[Box] = [(left, top, right, bottom) for left, top, right, bottom in boxes.tolist()]
-        self.members: dict[int, list[int]] = {}
-        self.near: dict[int, dict[int, float]] = {}
-        self._boxes: dict[int, Box] = {}
-        self._hulls: dict[int, BaseGeometry] = {}
-        self._areas: dict[int, float] = {}
-        self._inner: dict[int, float] = {}
-        self._bodies: dict[int, float] = {}
-        self._cores: dict[int, float] = {}  # lesser side of the largest single part
+        """Begin with every part that is in a pair or named by `stand`; `inks` are areas in mm2 and borders in mm."""
+        self.own = [
+            _alone(part, box, hull, ink, border)
+            for part, (box, hull, (ink, border)) in enumerate(zip(boxes.tolist(), hulls, inks.tolist(), strict=True))
+        ]
+        self.members: dict[int, Company] = {}
+        self.near: dict[int, dict[int, Near]] = {}
         self._leader: dict[int, int] = {}
-        self._all_hulls = hulls
-        for a, b, gap in pairs:
+        for a, b, near in pairs:
             self.stand(a)
             self.stand(b)
-            self.near[a][b] = self.near[b][a] = gap
+            self.near[a][b] = self.near[b][a] = near
         self.page = Survey()
+        self._large: tuple[int, Survey, int] = (-1, self.page, 0)
 
     def stand(self, part: int) -> None:
         """Let a part be a company of its own."""
-        if part in self.members:
-            return
-        self.members[part], self.near[part], self._leader[part] = [part], {}, part
-        self._boxes[part], self._hulls[part] = self._own_boxes[part], self._all_hulls[part]
-        self._areas[part], self._inner[part] = float(self._all_hulls[part].area), 0.0
-        left, top, right, bottom = self._own_boxes[part]
-        self._bodies[part], self._cores[part] = max(right - left, bottom - top), min(right - left, bottom - top)
+        if part not in self.members:
+            self.members[part], self.near[part], self._leader[part] = self.own[part], {}, part
 
     def lead(self, part: int) -> int:
         """Give the leading part of a part's company."""
@@ -115,170 +173,58 @@ class Companies:
             part = self._leader[part]
         return part
 
-    def span(self, lead: int) -> float:
-        """Longer side of a company's box, mm."""
-        return _span(self._boxes[lead])
-
-    def inner(self, lead: int) -> float:
-        """Widest gap that was bridged within a company, mm."""
-        return self._inner[lead]
-
     def join(self, first: int, second: int, *, is_nested: bool = False) -> int:
         """Join two companies by their leads; the lead of both."""
-        kept, gone = (first, second) if len(self.members[first]) >= len(self.members[second]) else (second, first)
-        gap = 0.0 if is_nested else self.near[kept].get(gone, 0.0)
+        is_first = len(self.members[first].parts) >= len(self.members[second].parts)
+        kept, gone = (first, second) if is_first else (second, first)
+        gap = 0.0 if is_nested else self.near[kept].get(gone, Near(0.0)).gap_mm
         self._leader[gone] = kept
-        self.members[kept] += self.members.pop(gone)
-        self._boxes[kept] = _round_both(self._boxes[kept], self._boxes.pop(gone))
-        both = shapely.GeometryCollection([self._hulls[kept], self._hulls.pop(gone)])
-        self._hulls[kept] = shapely.convex_hull(both)
-        self._areas[kept] = float(self._hulls[kept].area)
-        self._areas.pop(gone)
-        self._inner[kept] = max(self._inner[kept], self._inner.pop(gone), gap)
-        self._bodies[kept] = max(self._bodies[kept], self._bodies.pop(gone))
-        self._cores[kept] = max(self._cores[kept], self._cores.pop(gone))
-        for other, distance in self.near.pop(gone).items():
+        self.members[kept] = _both(self.members[kept], self.members.pop(gone), gap)
+        for other, near in self.near.pop(gone).items():
             self.near[other].pop(gone, None)
             if other != kept:
-                least = min(distance, self.near[kept].get(other, math.inf))
-                self.near[kept][other] = self.near[other][kept] = least
+                before = self.near[kept].get(other)
+                self.near[kept][other] = self.near[other][kept] = near if before is None else _nearer(before, near)
         return kept
 
     def survey(self, without: Collection[int] = ()) -> Survey:
         """Learn from the page how large its images are and how far from each other; `without` those that are words."""
-        spans = [self.span(lead) for lead in self.members if lead not in without]
+        spans = {lead: one.span_mm for lead, one in self.members.items() if lead not in without}
         if not spans:
             return self.page
-        large_mm = max(LEAST_LARGE_MM, float(np.percentile(spans, 90)))
-        least = LARGE_SHARE * large_mm
-        large = {lead for lead in self.members if lead not in without and self.span(lead) >= least}
-        usual_mm = max(LEAST_LARGE_MM, float(np.median([self.span(lead) for lead in large] or [large_mm])))
-        pauses = [
-            min((gap for other, gap in self.near[lead].items() if other in large), default=LOOK_MM) for lead in large
-        ]
-        pause, short = (float(value) for value in np.percentile(pauses or [USUAL_PAUSE_MM], (50, 20)))
-        return Survey(large_mm, usual_mm, pause, short)
+        large_mm = max(LEAST_LARGE_MM, float(np.percentile(list(spans.values()), 90)))
+        large = {lead for lead, span in spans.items() if span >= LARGE_SHARE * large_mm}
+        usual_mm = max(LEAST_LARGE_MM, float(np.median([spans[lead] for lead in large] or [large_mm])))
+        pause, short = (float(value) for value in np.percentile(self._pauses(large) or [USUAL_PAUSE_MM], (50, 20)))
+        lines = [math.log(self.members[lead].line_mm) for lead in large] or [0.0]
+        finest, broadest = (float(value) for value in np.percentile(lines, EVEN_SHARE))
+        return Survey(large_mm, usual_mm, pause, short, broadest - finest)
 
-    def _is_large(self, lead: int) -> bool:
-        return self._bodies[lead] >= LARGE_SHARE * self.page.large_mm
-
-    def least_likely(self, first: int, second: int) -> float:
-        """How likely two companies must look one image to be taken for one; above 1 for never.
-
-        Two that each have a body that could stand for an image must look it plainly, unless they all but touch: then a
-        stamp's line between them did not print.
-        """
-        gap = self.near[first][second]
-        if gap > MOST_GAP_MM:
-            return 2.0
-        whole = max(WHOLE_MM, WHOLE_SHARE * self.page.large_mm)
-        is_both_whole = min(self._cores[first], self._cores[second]) >= whole
-        if is_both_whole and gap > TOUCH_MM:
-            return PLAINLY
-        return LIKELY_PART if min(self.span(first), self.span(second)) < PART_SHARE * self.page.large_mm else LIKELY
-
-    def signs(self, first: int, second: int) -> list[float]:
-        """Tell what speaks for and against two companies being one image; see `SIGNS`.
-
-        Lengths are compared by the logarithm of their ratio, so that the scale of the drawings does not matter.
-        """
-        greater, lesser = (first, second) if self.span(first) >= self.span(second) else (second, first)
-        great, less = self._boxes[greater], self._boxes[lesser]
-        wide, high, width, height = great[2] - great[0], great[3] - great[1], less[2] - less[0], less[3] - less[1]
-        both = _round_both(great, less)
-        gap = max(self.near[greater][lesser], LEAST_MM)
-        others = [self._next(greater, lesser), self._next(lesser, greater)]
-        next_large = self._next(lesser, greater, only_large=True)
-        beside = max(great[0], less[0]) - min(great[2], less[2])
-        above = max(great[1], less[1]) - min(great[3], less[3])
-        lap_x, lap_y = (max(-beside, 0) / max(min(wide, width), 0.1), max(-above, 0) / max(min(high, height), 0.1))
-        hull = shapely.convex_hull(shapely.GeometryCollection([self._hulls[greater], self._hulls[lesser]]))
-        inner = max(self._inner[greater], self._inner[lesser])
-        span, little = max(wide, high), max(width, height)
-        short = max(little, 0.3)
-        intrusion, before = self._intrusions(greater, lesser, both)
-        off_middle = min(
-            abs(great[0] + great[2] - less[0] - less[2]) / max(wide, width, LEAST_MM),
-            abs(great[1] + great[3] - less[1] - less[3]) / max(high, height, LEAST_MM),
-        )
-        pause, short_pause = max(self.page.pause_mm, 0.3), max(self.page.short_pause_mm, 0.3)
+    def _pauses(self, large: Collection[int]) -> list[float]:
+        """From each large company to the next, mm."""
         return [
-            self._alike_within(greater, lesser),
-            float(min(self._alike_beside(greater, lesser, gap), 4)),
-            math.log(gap / next_large),
-            math.log(next_large / pause),
-            off_middle / 2,
-            math.log(gap),
-            math.log(gap / short),
-            math.log(gap / max(span, 0.3)),
-            math.log(_span(both) / self.page.large_mm),
-            math.log(max(span, 0.3) / self.page.large_mm),
-            math.log(short / self.page.large_mm),
-            math.log(max(self._bodies[greater], 0.3) / self.page.large_mm),
-            math.log(max(self._bodies[lesser], 0.3) / self.page.large_mm),
-            math.log(gap / pause),
-            math.log(gap / short_pause),
-            math.log(gap / min(others)),
-            math.log(gap / max(others)),
-            math.log(gap / max(inner, 0.3)),
-            float(inner > 0),
-            math.log(max(inner, 0.3) / pause),
-            max(beside, above) / max(little, 0.5),
-            float(max(beside, above) > 0),
-            min(lap_x, lap_y),
-            min(max(lap_x, lap_y), 1.5),
-            (self._areas[greater] + self._areas[lesser]) / max(float(hull.area), 0.1),
-            intrusion,
-            before,
-            math.log(len(self.members[greater])),
-            math.log(len(self.members[lesser])),
-            math.log(max(min(beside, above), -40) + 41),
-            math.log(max(width, 0.3) / max(height, 0.3)),
-            min(wide, high) / max(span, 0.1),
-            math.log(max(self._areas[lesser], LEAST_MM) / max(self._areas[greater], LEAST_MM)),
-            _span(both) / 60,
-            gap / 10,
-            math.log(_span(both) / self.page.usual_mm),
-            math.log(max(span, 0.3) / self.page.usual_mm),
-            math.log(short / self.page.usual_mm),
-            math.log(self.page.usual_mm / self.page.large_mm),
-            float(self.page.is_second),
+            min((near.gap_mm for other, near in self.near[lead].items() if other in large), default=LOOK_MM)
+            for lead in large
         ]
 
-    def _next(self, lead: int, without: int, *, only_large: bool = False) -> float:
-        """Gap to the nearest company but one."""
-        gaps = (
-            gap
-            for other, gap in self.near[lead].items()
-            if other != without and (not only_large or self._is_large(other))
-        )
-        return max(min(gaps, default=LOOK_MM), LEAST_MM)
+    def is_large(self, lead: int) -> bool:
+        """Say whether a company is no mere part, by its body."""
+        return self.members[lead].body_mm >= LARGE_SHARE * self.page.large_mm
 
-    def _intrusions(self, greater: int, lesser: int, both: Box) -> tuple[float, float]:
-        """How much of another company at most would lie in the box round both, and lies in one of theirs already."""
-        would = does = 0.0
-        for other in self.near[greater].keys() | self.near[lesser].keys():
-            if other not in (greater, lesser):
-                box = self._boxes[other]
-                would = max(would, _share_within(box, both))
-                does = max(does, _share_within(box, self._boxes[greater]), _share_within(box, self._boxes[lesser]))
-        return would, does
+    def count_large(self) -> int:
+        """Count the large companies; asked for every pair, counted once for each state of the page."""
+        size, page, count = self._large
+        if size != len(self.members) or page is not self.page:
+            count = sum(self.is_large(lead) for lead in self.members)
+            self._large = (len(self.members), self.page, count)
+        return count
 
-    def _alike_within(self, greater: int, lesser: int) -> float:
-        """1 where a small company has its like among the parts of the greater one; 0.5 for two that are alike."""
-        box = self._boxes[lesser]
-        if _span(box) >= SMALL_SHARE * self.span(greater):
-            return 0.5 * _are_alike(box, self._boxes[greater])
-        return float(any(_are_alike(box, self._own_boxes[part]) for part in self.members[greater]))
-
-    def _alike_beside(self, greater: int, lesser: int, gap: float) -> int:
-        """Count the companies like the lesser one that lie about as far from the greater one."""
-        box = self._boxes[lesser]
-        return sum(
-            abs(distance - gap) <= 0.25 * max(distance, gap) and _are_alike(box, self._boxes[other])
-            for other, distance in self.near[greater].items()
-            if other != lesser
-        )
+    def may_join(self, first: int, second: int) -> bool:
+        """Say whether two companies are near enough to be one image: two whole bodies nearer than others."""
+        whole = max(WHOLE_MM, WHOLE_SHARE * self.page.large_mm)
+        is_both_whole = min(self.members[first].core_mm, self.members[second].core_mm) >= whole
+        room = min(MOST_GAP_MM, max(ROOM_MM, ROOM_SHARE * self.page.large_mm))
+        return self.near[first][second].gap_mm <= (room if is_both_whole else MOST_GAP_MM)
 
     def pairs(self) -> Iterator[tuple[int, int]]:
         """Companies near each other, each pair once."""
@@ -286,22 +232,77 @@ class Companies:
             yield from ((first, second) for second in near if first < second)
 
 
-def _span(box: Box) -> float:
+def _alone(part: int, box: list[float], hull: Hull, ink_mm2: float, border_mm: float) -> Company:
+    left, top, right, bottom = box
+    return Company(
+        [part], (left, top, right, bottom), hull, area_of(hull), cv2.arcLength(hull, True), 0.0,
+        max(right - left, bottom - top), min(right - left, bottom - top), ink_mm2, border_mm, evenness_of(hull),
+    )  # fmt: skip
+
+
+def _both(kept: Company, gone: Company, gap_mm: float) -> Company:
+    hull = hull_round(kept.hull, gone.hull)
+    return Company(
+        kept.parts + gone.parts,
+        box_round(kept.box, gone.box),
+        hull,
+        area_of(hull),
+        cv2.arcLength(hull, True),
+        max(kept.inner_mm, gone.inner_mm, gap_mm),
+        max(kept.body_mm, gone.body_mm),
+        max(kept.core_mm, gone.core_mm),
+        kept.ink_mm2 + gone.ink_mm2,
+        kept.border_mm + gone.border_mm,
+        evenness_of(hull),
+    )
+
+
+def _nearer(first: Near, second: Near) -> Near:
+    """How a company lies to two that are joined: what faces it of the farther one counts if it is about as near."""
+    near, far = sorted((first, second))
+    facing = near.facing_mm + (far.facing_mm if far.gap_mm <= near.gap_mm + FACING_MM else 0.0)
+    return near._replace(facing_mm=facing)
+
+
+def hull_round(first: Hull, second: Hull) -> Hull:
+    """Give the hull round two hulls."""
+    return np.asarray(cv2.convexHull(np.concatenate([first, second]))[:, 0, :], np.float32)
+
+
+def area_of(hull: Hull) -> float:
+    """Area of a hull, mm2; nothing for a point or a line."""
+    return float(cv2.contourArea(hull))
+
+
+def shared_area(first: Hull, second: Hull) -> float:
+    """Area that two hulls share, mm2."""
+    if min(len(first), len(second)) < 3:
+        return 0.0
+    return float(cv2.intersectConvexConvex(first, second)[0])
+
+
+def evenness_of(hull: Hull) -> float:
+    """How much of a hull its own mirror image covers, left to right or top to bottom, whichever is more; 0..1."""
+    area = area_of(hull)
+    if area <= 0:
+        return 1.0
+    least, greatest = hull.min(axis=0), hull.max(axis=0)
+    both = least + greatest
+    across = np.stack([both[0] - hull[:, 0], hull[:, 1]], axis=1)[::-1]
+    down = np.stack([hull[:, 0], both[1] - hull[:, 1]], axis=1)[::-1]
+    return min(1.0, max(shared_area(hull, across), shared_area(hull, down)) / area)
+
+
+def line_of(ink_mm2: float, border_mm: float) -> float:
+    """Mean width of lines, mm: along a line its border runs twice."""
+    return 2 * max(ink_mm2, LEAST_INK_MM2) / max(border_mm, LEAST_BORDER_MM)
+
+
+def span_of(box: Box) -> float:
+    """Longer side of a box."""
     return max(box[2] - box[0], box[3] - box[1])
 
 
-def _round_both(first: Box, second: Box) -> Box:
+def box_round(first: Box, second: Box) -> Box:
+    """Give the box round two boxes."""
     return (min(first[0], second[0]), min(first[1], second[1]), max(first[2], second[2]), max(first[3], second[3]))
-
-
-def _share_within(box: Box, frame: Box) -> float:
-    width = max(min(box[2], frame[2]) - max(box[0], frame[0]), 0.0)
-    height = max(min(box[3], frame[3]) - max(box[1], frame[1]), 0.0)
-    return width * height / max((box[2] - box[0]) * (box[3] - box[1]), 0.5)
-
-
-def _are_alike(first: Box, second: Box) -> bool:
-    return all(
-        abs(one - other) <= ALIKE * max(one, other, 1.0)
-        for one, other in ((first[2] - first[0], second[2] - second[0]), (first[3] - first[1], second[3] - second[1]))
-    )

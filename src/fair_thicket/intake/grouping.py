@@ -13,18 +13,17 @@ company
 """
 
 import heapq
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 
 import msgspec
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import minimum_spanning_tree
-from shapely.geometry.base import BaseGeometry
 
-from fair_thicket.intake.companies import LEAST_MM, LOOK_MM, Companies
+from fair_thicket.intake.companies import LIKELY, LOOK_MM, Companies, Hull
 from fair_thicket.intake.likelihood import shipped
+from fair_thicket.intake.nearness import Pairs, facing_of, fewer_pairs, near_pairs
+from fair_thicket.intake.signs import signs
 from fair_thicket.intake.words import find_lines
 
 PLAIN_GAP_MM = 2.0
@@ -34,8 +33,6 @@ LEAST_IMAGE_MM = 3.0
 MANY_PARTS, BROKEN_GAP_MM = 400, 4.0
 """On a page of more parts ink has broken into specks: they are taken together by plain distance, for to think about
 each pair would take a minute; the maker can change the distance (our own guess)."""
-MOST_NEIGHBOURS = 12
-"""Of each part, at the most, the nearest first: on a page full of specks every other is near."""
 
 Judge = Callable[[Companies, Sequence[tuple[int, int]]], Sequence[float]]
 """How likely each of some pairs of companies is one image, 0..1."""
@@ -59,33 +56,12 @@ class Grouping(msgspec.Struct, frozen=True):
     reach_mm: float
 
 
-class Pairs(msgspec.Struct, frozen=True):
-    """Pairs of parts near each other, ascending by gap.
-
-    Attributes
-    ----------
-    first, second : (n,) int
-    gaps : (n,) float, mm
-    nested : (n,) bool
-        One lies (mostly) within the hull of the other.
-    """
-
-    first: NDArray[np.int64]
-    second: NDArray[np.int64]
-    gaps: NDArray[np.float64]
-    nested: NDArray[np.bool_]
-
-    def only(self, wanted: NDArray[np.bool_]) -> "Pairs":
-        """Leave out the others."""
-        return Pairs(self.first[wanted], self.second[wanted], self.gaps[wanted], self.nested[wanted])
-
-    def listed(self) -> Iterable[tuple[int, int, float]]:
-        """Give them one by one."""
-        return zip(self.first.tolist(), self.second.tolist(), self.gaps.tolist(), strict=True)
-
-
 def group_parts(
-    parts: Sequence[NDArray[np.float64]], *, gap_mm: float | None = None, judge: Judge | None = None
+    parts: Sequence[NDArray[np.float64]],
+    inks: NDArray[np.float64] | None = None,
+    *,
+    gap_mm: float | None = None,
+    judge: Judge | None = None,
 ) -> Grouping:
     """Group parts into images.
 
@@ -93,6 +69,8 @@ def group_parts(
     ----------
     parts : sequence of (n, 2) float, mm
         Outer contour of each part.
+    inks : (n, 2) float, mm2 and mm, or None
+        Ink of each part, and the length of its border with that of its holes; None for parts that are filled.
     gap_mm : float or None
         Parts nearer than this belong together; None lets the page decide.
     judge : callable or None
@@ -104,8 +82,9 @@ def group_parts(
     rest grows together: of all neighbouring companies the likeliest to be one image are joined, and their neighbours
     judged anew, until none is more likely one than two. What is likely is learnt: gaps are held against the sizes of
     both, against the gaps within them and to all others near, and against the page's usual sizes and pauses; likeness,
-    alignment and the room that others take in between count as well (`Companies.signs`). The page is looked at twice:
-    what the first look has grouped tells the second how large the page's images are. About n log n for n parts.
+    alignment, evenness, the lines they are drawn with, and the room that others take in between count as well
+    (`signs`). The page is looked at twice: what the first look has grouped tells the second how large the page's
+    images are. About n log n for n parts.
     """
     if not parts:
         return Grouping((), frozenset(), gap_mm or PLAIN_GAP_MM)
@@ -116,31 +95,38 @@ def group_parts(
     if gap_mm is None and len(real) > MANY_PARTS:
         gap_mm = BROKEN_GAP_MM
     hulls = shapely.convex_hull(lines)
-    pairs = _near_pairs(lines, hulls, real)
-    start = _tell_what_is_sure(boxes, hulls, pairs if gap_mm is not None else _fewer(pairs, len(parts)), real)
+    pairs = near_pairs(lines, hulls, real, LOOK_MM if gap_mm is None else gap_mm)
+    if gap_mm is None:
+        pairs = fewer_pairs(pairs, len(parts))
+        pairs = msgspec.structs.replace(pairs, facing=facing_of(parts, pairs))
+    start = _tell_what_is_sure(boxes, hulls, pairs, real, _filled(lines) if inks is None else inks)
     companies = _look_twice(start, judge or judge_by_signs) if gap_mm is None else _join_by_distance(start, gap_mm)
-    large = [lead for lead in companies.members if companies.span(lead) >= LEAST_IMAGE_MM]
-    kept = sorted(sorted(companies.members[lead]) for lead in large)
-    bridged = [companies.inner(companies.lead(members[0])) for members in kept]
+    kept, reach = _that_are_images(companies)
     _take_in_dust(kept, hulls, np.flatnonzero(spans < DUST_MM))
-    greetings = start.greetings_in(kept)
-    reach = gap_mm if gap_mm is not None else max([PLAIN_GAP_MM, *bridged])
-    return Grouping(tuple(tuple(members) for members in kept), greetings, reach)
+    groups = tuple(tuple(members) for members in kept)
+    return Grouping(groups, start.greetings_in(kept), reach if gap_mm is None else gap_mm)
+
+
+def _that_are_images(companies: Companies) -> tuple[list[list[int]], float]:
+    """Give the parts of each company that is no speck, in order, and the widest gap that was bridged within one, mm."""
+    large = [one for one in companies.members.values() if one.span_mm >= LEAST_IMAGE_MM]
+    return sorted(sorted(one.parts) for one in large), max([PLAIN_GAP_MM, *(one.inner_mm for one in large)])
 
 
 class Start(msgspec.Struct, frozen=True):
     """A page's parts, before anything is weighed: who are near, who are together for sure, and the lines of words."""
 
     boxes: NDArray[np.float64]
-    hulls: NDArray[np.object_]
+    corners: list[Hull]
     pairs: Pairs
     real: NDArray[np.int64]
     sure: list[tuple[int, int]]
     words: list[list[int]]
+    inks: NDArray[np.float64]
 
     def begin(self) -> Companies:
         """Set up companies anew."""
-        companies = Companies(self.boxes, self.hulls, self.pairs.listed())
+        companies = Companies(self.boxes, self.corners, self.inks, self.pairs.listed())
         for part in self.real.tolist():
             companies.stand(part)
         for a, b in self.sure:
@@ -158,7 +144,11 @@ class Start(msgspec.Struct, frozen=True):
 
 
 def _tell_what_is_sure(
-    boxes: NDArray[np.float64], hulls: NDArray[np.object_], pairs: Pairs, real: NDArray[np.int64]
+    boxes: NDArray[np.float64],
+    hulls: NDArray[np.object_],
+    pairs: Pairs,
+    real: NDArray[np.int64],
+    inks: NDArray[np.float64],
 ) -> Start:
     """Find lines of glyphs, and parts that lie within others."""
     spans = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
@@ -168,12 +158,13 @@ def _tell_what_is_sure(
     in_words = frozenset(index for line in words for index in line)
     sure = [(line[0], index) for line in words for index in line[1:]]
     sure += [(a, b) for a, b, _ in nested if not (a in in_words and b in in_words)]
-    return Start(boxes, hulls, pairs, real, sure, words)
+    corners = [np.asarray(shapely.get_coordinates(hull), np.float32) for hull in hulls]
+    return Start(boxes, corners, pairs, real, sure, words, inks)
 
 
 def judge_by_signs(companies: Companies, pairs: Sequence[tuple[int, int]]) -> Sequence[float]:
     """Judge as was learnt."""
-    chances: list[float] = shipped()(np.array([companies.signs(a, b) for a, b in pairs])).tolist()
+    chances: list[float] = shipped()(np.array([signs(companies, a, b) for a, b in pairs])).tolist()
     return chances
 
 
@@ -187,8 +178,8 @@ def _join_by_distance(start: Start, gap_mm: float) -> Companies:
     """Join all that is nearer to each other than a gap."""
     companies = start.begin()
     closed = start.closed(companies)
-    for a, b, gap in start.pairs.listed():
-        if gap <= gap_mm and not closed & {companies.lead(a), companies.lead(b)}:
+    for a, b, near in start.pairs.listed():
+        if near.gap_mm <= gap_mm and not closed & {companies.lead(a), companies.lead(b)}:
             _join(companies, a, b)
     return companies
 
@@ -212,10 +203,10 @@ def _join_likely(companies: Companies, closed: set[int], judge: Judge) -> None:
     def ask(pairs: Sequence[tuple[int, int]]) -> None:
         if pairs:
             for (a, b), chance in zip(pairs, judge(companies, pairs), strict=True):
-                if chance >= companies.least_likely(a, b):
+                if chance >= LIKELY:
                     heapq.heappush(queue, (-chance, a, b, ages[a], ages[b]))
 
-    ask([(a, b) for a, b in companies.pairs() if not closed & {a, b} and companies.least_likely(a, b) < 1])
+    ask([(a, b) for a, b in companies.pairs() if not closed & {a, b} and companies.may_join(a, b)])
     while queue:
         _, a, b, age_a, age_b = heapq.heappop(queue)
         if ages.get(a) != age_a or ages.get(b) != age_b:
@@ -224,7 +215,7 @@ def _join_likely(companies: Companies, closed: set[int], judge: Judge) -> None:
         ages[a + b - lead] = -1
         ages[lead] += 1
         near = [other for other in companies.near[lead] if other not in closed]
-        ask([(lead, other) for other in near if companies.least_likely(lead, other) < 1])
+        ask([(lead, other) for other in near if companies.may_join(lead, other)])
 
 
 def _line(points: NDArray[np.float64]) -> shapely.Geometry:
@@ -233,42 +224,10 @@ def _line(points: NDArray[np.float64]) -> shapely.Geometry:
     return shapely.LinearRing(points)
 
 
-def _near_pairs(lines: NDArray[np.object_], hulls: NDArray[np.object_], real: NDArray[np.int64]) -> Pairs:
-    """Pairs that lie near each other or one round the other."""
-    shapes = lines[real]
-    near = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=LOOK_MM)
-    round_it = shapely.STRtree(hulls[real]).query(hulls[real], predicate="intersects")
-    pairs = np.unique(np.concatenate([near, round_it], axis=1), axis=1)
-    a, b = pairs[:, pairs[0] < pairs[1]]
-    gaps = shapely.distance(shapes[a], shapes[b])
-    order = np.argsort(gaps, kind="stable")
-    first, second = real[a][order], real[b][order]
-    nested = np.array([_nests(hulls[a], hulls[b]) for a, b in zip(first, second, strict=True)], dtype=bool)
-    return Pairs(first, second, np.asarray(gaps[order], np.float64), nested)
-
-
-def _fewer(pairs: Pairs, count: int) -> Pairs:
-    """Leave each part its nearest neighbours, and what a tree that spans them all needs."""
-    taken = np.zeros(count, np.int64)
-    kept = pairs.nested.copy()
-    for number, (a, b, _) in enumerate(pairs.listed()):
-        if taken[a] < MOST_NEIGHBOURS or taken[b] < MOST_NEIGHBOURS:
-            kept[number] = True
-            taken[a] += 1
-            taken[b] += 1
-    graph = coo_array((np.maximum(pairs.gaps, LEAST_MM), (pairs.first, pairs.second)), shape=(count, count))
-    tree = minimum_spanning_tree(graph.tocsr()).tocoo()
-    needed = set(zip(tree.row.tolist(), tree.col.tolist(), strict=True))
-    kept |= np.array([(a, b) in needed or (b, a) in needed for a, b, _ in pairs.listed()], dtype=bool)
-    return pairs.only(kept)
-
-
-def _nests(hull: BaseGeometry, other: BaseGeometry) -> bool:
-    """Say whether one part lies (mostly) within the hull of the other, as an eye in a face or a drop under a cloud."""
-    small, large = sorted((hull, other), key=lambda shape: shape.area)
-    if small.area <= 0:
-        return bool(large.intersects(small))
-    return bool(shapely.intersection(small, large).area > 0.5 * small.area)
+def _filled(lines: NDArray[np.object_]) -> NDArray[np.float64]:
+    """Ink and border of parts without holes."""
+    areas = [shapely.Polygon(line).area if line.geom_type == "LinearRing" else 0.0 for line in lines]
+    return np.stack([np.array(areas), shapely.length(lines)], axis=1)
 
 
 def _take_in_dust(groups: list[list[int]], hulls: NDArray[np.object_], dust: NDArray[np.int64]) -> None:

@@ -12,10 +12,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-TREES = "grouping_trees.npz"
-
-
+TREES = "grouping_trees.zip"
+"""Arrays as NumPy keeps them in an archive."""
 MOST_LEAVES = 32
+ALL_LEAVES = (1 << MOST_LEAVES) - 1
 
 
 class Trees:
@@ -78,8 +78,10 @@ class Trees:
         )
         most = max(1, int((~is_leaf).sum(axis=1).max(initial=0)))
         inner = np.argsort(is_leaf, axis=1, kind="stable")[:, :most]  # those that ask something
-        self._sign, self._least = sign[trees, inner], least[trees, inner]
-        self._kept = (~under_first[trees, inner]).astype(np.uint32)
+        # nodes first, so that all trees are put together at once
+        self._sign = np.ascontiguousarray(sign[trees, inner].T, np.int32)
+        self._least = np.ascontiguousarray(least[trees, inner].T, np.float32)  # as exact as what they were learnt from
+        self._kept = np.ascontiguousarray((~under_first[trees, inner]).T.astype(np.uint32))
         self._value = np.zeros((len(sign), MOST_LEAVES))
         tree, node = np.nonzero(is_leaf & is_reached)
         self._value[tree, begin[tree, node]] = value[tree, node]
@@ -98,8 +100,8 @@ class Trees:
 
     def __call__(self, signs: NDArray[np.float64]) -> NDArray[np.float64]:
         """Give the likelihood 0..1 for each row of signs."""
-        is_beyond = signs[:, self._sign] > self._least
-        left = np.bitwise_and.reduce(np.where(is_beyond, self._kept, np.iinfo(np.uint32).max), axis=2)
+        is_beyond = np.take(signs.astype(np.float32), self._sign, axis=1) > self._least
+        left = np.bitwise_and.reduce(np.where(is_beyond, self._kept, np.uint32(ALL_LEAVES)), axis=1)
         first = left & (~left + np.uint32(1))  # the lowest bit alone
         leaves = np.frexp(first.astype(np.float64))[1] - 1
         log_odds = self._start + self._value[self._trees, leaves].sum(axis=1)

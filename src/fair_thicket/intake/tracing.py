@@ -1,5 +1,6 @@
 """One image's ink turned into a single outline, its pockets and a clean picture."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -25,6 +26,12 @@ WORDS_MM = 5.0
 """Gaps between letters and words that the outline of a greeting passes over."""
 FINE_MM = 0.012
 """How far a traced contour may be simplified before anything is measured on it."""
+FINEST_PX_PER_MM, MOST_CLOSED_PX = 35.0, 2.5e6
+"""Gaps are closed on dots no finer than this, and no more of them."""
+PARTS_OF_PX_BITS = 4
+PARTS_OF_PX = 1 << PARTS_OF_PX_BITS
+STEP_PX = 0.75
+"""As far for one of broken ink: the steps of its grid are no shape."""
 
 
 @dataclass(frozen=True)
@@ -64,23 +71,26 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
 
     Notes
     -----
-    Contours at three times the pixel grid, so that the half-way line is found to a fraction of a pixel.
+    Contours at three times the pixel grid, so that the half-way line is found to a fraction of a pixel; ink that has
+    broken into very many bits has no line that is worth it, and is traced on the grid itself.
     """
-    finer = 3 if px_per_mm < 14 else 2
+    bits = cv2.connectedComponents((inked >= 0.5).astype(np.uint8), connectivity=8)[0] - 1
+    finer = 1 if bits > MOST_BITS else 3 if px_per_mm < 14 else 2
     mask = (cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR) >= 0.5).astype(np.uint8)
     scale = px_per_mm * finer
+    fine_px = STEP_PX if finer == 1 else FINE_MM * scale
     contours, tree = _contours_of(mask, scale)
     if not contours:
         return None
     inner = tree[0][:, 3] >= 0
     # findContours gives the middles of border pixels: outer contours grow, openings shrink by half a pixel
-    bodies = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if not is_inner], scale, 1)
+    bodies = _to_areas([one for one, is_inner in zip(contours, inner, strict=True) if not is_inner], scale, 1, fine_px)
     large = [  # small openings are no pockets: not worth a polygon
         one
         for one, is_inner in zip(contours, inner, strict=True)
         if is_inner and cv2.contourArea(one) >= LEAST_POCKET_MM2 * scale**2
     ]
-    openings = _to_areas(large, scale, -1)
+    openings = _to_areas(large, scale, -1, fine_px)
     left, top, right, bottom = (float(value) for value in shapely.total_bounds(bodies))
     bodies = _that_matter(bodies)
     pockets = [ring for opening in openings if opening.area >= LEAST_POCKET_MM2 for ring in _thin(opening)]
@@ -112,13 +122,13 @@ def _that_matter(bodies: NDArray[np.object_]) -> NDArray[np.object_]:
     return bodies[np.sort(kept)]
 
 
-def _to_areas(contours: Sequence[NDArray[np.int32]], scale: float, grow: int) -> NDArray[np.object_]:
+def _to_areas(contours: Sequence[NDArray[np.int32]], scale: float, grow: int, fine_px: float) -> NDArray[np.object_]:
     """Make the areas of contours (pixels), grown or shrunk by half a pixel, mm."""
     half = 0.5 / scale
     areas: list[BaseGeometry] = []
     for dense in contours:
         # exact polygons want few points
-        points = (cv2.approxPolyDP(dense, FINE_MM * scale, True)[:, 0, :].astype(np.float64) + 0.5) / scale
+        points = (cv2.approxPolyDP(dense, fine_px, True)[:, 0, :].astype(np.float64) + 0.5) / scale
         if len(points) < 3:
             if grow > 0:
                 areas.append(shapely.buffer(shapely.MultiPoint(points), half, cap_style="square"))
@@ -152,9 +162,8 @@ def _one_piece(bodies: NDArray[np.object_], *, least_mm: float = 0.0) -> Polygon
     if len(parts) > 1:
         coarse = shapely.simplify(joined, OUTLINE_MM / 2)
         widest = max(gap for _, _, gap in spanning_tree(shapely.get_parts(coarse)))
-        closing = max(least_mm, widest) / 2 + 0.05
-        closed = shapely.buffer(shapely.buffer(coarse, closing, quad_segs=6), -closing, quad_segs=6)
-        joined = _filled(np.array([joined, closed], dtype=object))
+        closed = _close(shapely.get_parts(coarse), max(least_mm, widest) / 2 + 0.05)
+        joined = _filled(np.array([joined, *closed], dtype=object))
         parts = shapely.get_parts(joined)
     if len(parts) > 1:
         lines = [shapely.shortest_line(parts[a], parts[b]) for a, b, _ in spanning_tree(parts)]
@@ -162,6 +171,30 @@ def _one_piece(bodies: NDArray[np.object_], *, least_mm: float = 0.0) -> Polygon
         joined = _filled(np.array([joined, *bridges], dtype=object))
     one: Polygon = max(shapely.get_parts(joined), key=shapely.area)
     return one
+
+
+def _close(parts: NDArray[np.object_], reach_mm: float) -> list[Polygon]:
+    """Grow parts and shrink them again, which closes gaps of up to twice the reach; what lies within is filled.
+
+    On dots of 0.07 mm for an image of 100 mm, of 0.03 mm for a small one: exact polygons of ragged ink would take
+    seconds. The parts come out up to a dot smaller, so that they never reach beyond their own ink.
+    """
+    left, top, right, bottom = (float(side) for side in shapely.total_bounds(parts))
+    margin = reach_mm + 0.5
+    sides = np.array([right - left, bottom - top]) + 2 * margin
+    scale = min(FINEST_PX_PER_MM, math.sqrt(MOST_CLOSED_PX / float(np.prod(sides))))
+    corner = np.array([left, top]) - margin  # of the grid, and a pixel's middle
+    columns, rows = (math.ceil(side * scale) + 1 for side in sides)
+    mask = np.ones((rows, columns), np.uint8)
+    rings = [(shapely.get_coordinates(part.exterior) - corner) * scale * PARTS_OF_PX for part in parts]
+    for ring in rings:
+        cv2.fillPoly(mask, [np.rint(ring).astype(np.int32)], 0, shift=PARTS_OF_PX_BITS)
+    grown = cv2.distanceTransform(mask, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) <= reach_mm * scale
+    kept = cv2.distanceTransform(grown.astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE) > reach_mm * scale + 1
+    contours, _ = cv2.findContours(kept.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    outlines = [cv2.approxPolyDP(dense, STEP_PX, True)[:, 0, :] for dense in contours]
+    areas = [shapely.make_valid(Polygon(corners / scale + corner)) for corners in outlines if len(corners) >= 3]
+    return [part for area in areas for part in shapely.get_parts(area) if isinstance(part, Polygon)]
 
 
 def spanning_tree(parts: NDArray[np.object_]) -> list[tuple[int, int, float]]:

@@ -1,6 +1,8 @@
 """How much of every piece is seen, exactly, and what hides the rest."""
 
+import math
 from collections.abc import Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import msgspec
@@ -78,6 +80,10 @@ class View:
 
 MANY, MANY_FRONTS = 120, 8
 """From so many leaves on, with so many before each of them, what hides each is not put together anew for each."""
+MANY_CORNERS = 3000
+"""Of what hides then: from here on it is kept in tiles."""
+TILE_MM, FULL = 24.0, 1e-9
+"""Side of a tile, and how large a share of one that is full may be bare."""
 
 
 def look(work: Work, earlier: View | None = None) -> View:
@@ -132,15 +138,71 @@ def _on_paper(leaf: Leaf, paper: Polygon) -> BaseGeometry:
 
 
 def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
-    """Give what is seen of each of very many leaves: what hides grows leaf by leaf, from the front to the back."""
-    seen: list[Area] = []
+    """Give what is seen of each of very many leaves: what hides grows leaf by leaf, from the front to the back.
+
+    To put a leaf to all that hides takes the time of all that hides; once that has many corners it is kept in tiles.
+    What is seen in two tiles meets exactly at their edge, for both are cut on the same line.
+    """
+    here = [_on_paper(leaf, paper) for leaf in leaves]
+    seen: list[list[BaseGeometry]] = [[] for _ in leaves]
     cover: BaseGeometry = Polygon()
-    for leaf in reversed(leaves):
-        here = _on_paper(leaf, paper)
-        seen.append(only_areas(here if cover.is_empty else shapely.difference(here, cover)))
+    left = len(leaves)
+    while left and shapely.get_num_coordinates(cover) <= MANY_CORNERS:
+        left -= 1
+        seen[left].append(here[left] if cover.is_empty else shapely.difference(here[left], cover))
+        if leaves[left].hides:
+            cover = shapely.union(cover, leaves[left].area)
+    with ThreadPoolExecutor() as pool:  # GEOS works outside of Python
+        tiles = _tiles(leaves[:left])
+        for shown in pool.map(lambda tile: _see_in(tile, tiles[tile], leaves, here, cover), tiles):
+            for index, piece in shown:
+                seen[index].append(piece)
+    return tuple(only_areas(pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)) for pieces in seen)
+
+
+def _tiles(leaves: Sequence[Leaf]) -> dict[tuple[int, int], list[int]]:
+    """Give the leaves whose boxes reach into each tile, by their indices, the front one first."""
+    found: dict[tuple[int, int], list[int]] = {}
+    for index in range(len(leaves) - 1, -1, -1):
+        if leaves[index].area.is_empty:
+            continue
+        left, top, right, bottom = (math.floor(side / TILE_MM) for side in leaves[index].area.bounds)
+        for column in range(left, right + 1):
+            for row in range(top, bottom + 1):
+                found.setdefault((column, row), []).append(index)
+    return found
+
+
+def _see_in(
+    tile: tuple[int, int],
+    order: Sequence[int],
+    leaves: Sequence[Leaf],
+    here: Sequence[BaseGeometry],
+    cover: BaseGeometry,
+) -> list[tuple[int, BaseGeometry]]:
+    """Give what is seen in a tile of some leaves under a cover, by their indices; the front one comes first."""
+    left, top, right, bottom = (TILE_MM * side for side in (*tile, tile[0] + 1, tile[1] + 1))
+    edges = (left, top, right, bottom)
+    shown: list[tuple[int, BaseGeometry]] = []
+    cover = _clip(cover, edges)
+    for index in order:
+        if cover.area >= TILE_MM**2 * (1 - FULL):
+            break
+        leaf = leaves[index]
+        piece = _clip(here[index], edges)
+        bare = piece if cover.is_empty else shapely.difference(piece, cover)
+        if not bare.is_empty:
+            shown.append((index, bare))
         if leaf.hides:
-            cover = shapely.union(cover, leaf.area)
-    return tuple(reversed(seen))
+            piece = piece if here[index] is leaf.area else _clip(leaf.area, edges)
+            cover = shapely.union(cover, piece)
+    return shown
+
+
+def _clip(area: BaseGeometry, edges: tuple[float, float, float, float]) -> BaseGeometry:
+    """Cut an area at the edges of a tile, the quick way where that gives a sound area."""
+    quick = shapely.clip_by_rect(area, *edges)
+    return quick if quick.is_valid else shapely.intersection(area, box(*edges))
 
 
 def _covers(view: View) -> dict[int, list[int]]:
