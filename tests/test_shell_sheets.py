@@ -40,7 +40,7 @@ def test_a_nest_gives_sheets_and_a_bound(tmp_path: Path, capsys: pytest.CaptureF
 
 
 def test_a_stock_plan_gives_cuts_and_its_proof(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    assert main(["stock", job(tmp_path, STOCK), "--json"]) == 0
+    assert main(["stock", job(tmp_path, STOCK), "--json", "--seconds", "60"]) == 0
     told = json.loads(capsys.readouterr().out)
     assert told["optimal"] is True
     assert told["bound"] == 1

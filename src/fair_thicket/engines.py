@@ -193,13 +193,15 @@ def _assembly_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
         draw_assembly_pages(sheets, assemble(side.work, {"front": side.plan}), pictures)
 
 
-def assemble(whole: Work, plans: Mapping[str, MaskPlan]) -> "Assembly":
+def assemble(whole: Work, plans: Mapping[str, MaskPlan], *, seconds: float = 1.2) -> "Assembly":
     """Plan how a card is put together: what pins have cut out is cut out, colouring takes what its list says.
 
     Parameters
     ----------
     plans : mapping of ``front`` and ``inside`` to MaskPlan
         Those that are known.
+    seconds : float
+        How long to look for the quickest order; less is taken when it is proven.
     """
     from fair_thicket.assembly import plan_assembly
 
@@ -210,7 +212,7 @@ def assemble(whole: Work, plans: Mapping[str, MaskPlan]) -> "Assembly":
     minutes: dict[str, float] = {}
     for _, work, _ in sides:
         minutes |= colour.minutes_of(work)
-    return plan_assembly(sides, colour_min=minutes)
+    return plan_assembly(sides, colour_min=minutes, seconds=seconds)
 
 
 def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:

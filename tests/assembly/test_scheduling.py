@@ -72,7 +72,7 @@ def fewest_minutes(operations: list[Operation]) -> float:
 @pytest.mark.parametrize("seed", some_of(100))
 def test_no_order_takes_fewer_minutes(seed: int) -> None:
     operations = job(seed, 8)
-    made = schedule(operations)
+    made = schedule(operations, seconds=60)
     assert made.minutes == pytest.approx(fewest_minutes(operations), abs=0.02)
     assert made.is_best
     starts = {one.operation.key: one.start_min for one in made.steps}
@@ -108,7 +108,7 @@ def test_of_equal_minutes_tools_are_changed_seldom() -> None:
     made = [
         Operation(f"{tool}{n}", "cut", tool, (), 1.0, tool) for n in range(4) for tool in ("die", "scissors", "glue")
     ]
-    found = schedule(made)
+    found = schedule(made, seconds=60)
     assert found.minutes == pytest.approx(12.0)
     assert found.changes == 2
 
@@ -123,7 +123,7 @@ def sides(work: Work) -> list[tuple[str, Work, object]]:
 @pytest.mark.parametrize("number", range(len(CARD_FILES)))
 def test_the_demo_cards_are_scheduled_back_to_front_and_proven(number: int) -> None:
     work, _ = open_card(CARD_FILES[number])
-    made = plan_assembly(sides(work))  # type: ignore[arg-type]
+    made = plan_assembly(sides(work), seconds=60)  # type: ignore[arg-type]
     assert made.schedule.is_best
     starts = {one.operation.key: one.start_min for one in made.schedule.steps}
     assert broken_edges(made.operations, starts) == []
@@ -224,4 +224,4 @@ def test_a_batch_does_each_step_for_all_cards() -> None:
 @pytest.mark.parametrize("seed", range(6))
 def test_a_schedule_is_the_same_every_time(seed: int) -> None:
     operations = job(seed, 14)
-    assert schedule(operations) == schedule(operations)
+    assert schedule(operations, seconds=60) == schedule(operations, seconds=60)

@@ -238,16 +238,16 @@ def test_the_quickest_mix_equals_trying_every_choice(seed: int) -> None:
         for keys in itertools.combinations(ids, count)
         for tried in [with_pins(work, [Pin("cut", keys)] if keys else [])]
     )
-    mix = find_mix(work)
+    mix = find_mix(work, seconds=60)
     assert mix.proven
     assert mix.after.minutes == pytest.approx(best, abs=0.02)
 
 
 def test_the_mix_leaves_pinned_images_alone(chain: Work) -> None:
     rates = Rates(careful_mm_per_min=5000, glue_min=0, rough_min=60)
-    free = find_mix(set_masking(chain, rates=rates))
+    free = find_mix(set_masking(chain, rates=rates), seconds=60)
     assert "snail-3" in free.cut
-    bound = find_mix(set_masking(add_pin(chain, Pin("first", ("snail-3",))), rates=rates))
+    bound = find_mix(set_masking(add_pin(chain, Pin("first", ("snail-3",))), rates=rates), seconds=60)
     assert "snail-3" not in bound.cut
 
 

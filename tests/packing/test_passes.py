@@ -21,9 +21,8 @@ def rectangle(width: float, height: float) -> tuple[tuple[float, float], ...]:
 
 def test_a_die_cuts_once_a_pass_so_three_copies_are_three_passes() -> None:
     """Common practice: each die once a pass."""
-    plan = plan_passes(
-        [NestPiece("leaf", rectangle(20, 20), 3), NestPiece("heart", rectangle(30, 20))], (152.4, 222.25)
-    )
+    dies = [NestPiece("leaf", rectangle(20, 20), 3), NestPiece("heart", rectangle(30, 20))]
+    plan = plan_passes(dies, (152.4, 222.25), seconds=60)
     assert len(plan.passes) == 3
     assert plan.is_fewest
     assert [sorted(spot.id for spot in one.spots) for one in plan.passes] == [["heart", "leaf"], ["leaf"], ["leaf"]]

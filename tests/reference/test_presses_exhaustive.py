@@ -150,7 +150,7 @@ def partitions(members: list[int]) -> Iterator[list[list[int]]]:
 def test_the_plan_equals_an_exhaustive_search_on_fifty_random_scenes(block: int) -> None:
     for seed in range(block * 50, block * 50 + 50):
         scene = random_scene(seed, 7)
-        made = plan_problem(as_bare(scene))
+        made = plan_problem(as_bare(scene), seconds=60)
         presses, careful, placements, pile = Exhaustive(scene).best()
         assert made.optimal, seed
         assert len(made.presses) == presses, seed
@@ -163,7 +163,7 @@ def test_every_plan_obeys_the_laws_of_paper() -> None:
     for seed in range(300, 360):
         scene = random_scene(seed, 12)
         impressions, copies = scene
-        made = plan_problem(as_bare(scene))
+        made = plan_problem(as_bare(scene), seconds=60)
         where = {key: p for p, press in enumerate(made.presses) for key in press.impressions}
         assert sorted(where) == sorted(key for key, _, _ in impressions)
         for (i, (front, _, area)), (j, (back, _, other)) in itertools.combinations(enumerate(impressions), 2):
@@ -207,13 +207,13 @@ def wide_scene(seed: int, count: int) -> Scene:
 def test_thirty_impressions_take_the_longest_chain_or_repeats_of_a_stamp_are_proven_to_be_why_not(block: int) -> None:
     for seed in range(600 + block * 10, 610 + block * 10):
         impressions, _ = wide_scene(seed, 30)
-        made = plan_problem(as_bare((impressions, {})))
+        made = plan_problem(as_bare((impressions, {})), seconds=60)
         chain = longest_chain(impressions)
         assert made.optimal
         assert len(made.presses) == made.fewest_presses
         if len(made.presses) > chain:
             # with a copy of its own for every impression the chain alone decides: the repeats were the reason
-            plenty = plan_problem(as_bare((impressions, {f"s{k}": 30 for k in range(8)})))
+            plenty = plan_problem(as_bare((impressions, {f"s{k}": 30 for k in range(8)})), seconds=60)
             assert len(plenty.presses) == chain, seed
         else:
             assert len(made.presses) == chain, seed
@@ -261,7 +261,7 @@ def test_plans_with_a_wash_equal_an_exhaustive_search(block: int) -> None:
         bare = as_bare(scene)
         stampings = tuple(replace(one, shuns_wash=i in coloured) for i, one in enumerate(bare.stampings))
         sky = Stamping("sky", "sky", np.empty((0, 2)), wash, is_wash=True)
-        made = plan_problem(Problem((*stampings, sky), bare.copies))
+        made = plan_problem(Problem((*stampings, sky), bare.copies), seconds=60)
         presses, careful, placements, pile = WithWash(scene, wash, coloured).best()
         assert made.optimal, seed
         assert (made.press_count, made.placements, made.deepest_pile) == (presses, placements, pile), seed

@@ -13,6 +13,9 @@ if TYPE_CHECKING:
 
 Outline = list[list[float]]
 
+THINK_S = 20.0
+"""Nobody drags a piece here: a proof is worth waiting for, and on most cards comes within a second."""
+
 
 def assemble(options: argparse.Namespace) -> int:
     """Plan heights, foam, glue, the order of the work and the post of a card; print it where that is wanted."""
@@ -26,7 +29,7 @@ def assemble(options: argparse.Namespace) -> int:
     if options.out is not None:
         refuse_target(options.out, options.card, what="the PDF")
     whole, pictures = open_card(options.card)
-    made = plan_card(whole, {})
+    made = plan_card(whole, {}, seconds=THINK_S)
     if options.out is not None:
         sheets = Sheets(whole.card.title or "untitled card", options.paper or paper_for(whole.card.unit))
         draw_assembly_pages(sheets, made, pictures)
