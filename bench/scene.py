@@ -131,6 +131,10 @@ def tell_crowded(count: int = 500) -> None:
         "hills by chance": lambda key: Border(
             key, "far-hill", 139.7, dice.uniform(0, 140), dice.uniform(5, 105), dice.uniform(-20, 20)
         ),
+        "pickets by chance": lambda key: Border(
+            key, "picket", 139.7, dice.uniform(0, 140), dice.uniform(5, 105), dice.uniform(-20, 20)
+        ),
+        "pickets in rows": lambda key: Border(key, "picket", 139.7, 69.85, 10 + 0.18 * int(key[2:])),
         "moss edges in rows": lambda key: Border(key, "moss-edge", 139.7, 69.85, 10 + 0.18 * int(key[2:])),
         "sequins": lambda key: Embellishment(key, size_mm=4.0, x=dice.uniform(5, 135), y=dice.uniform(5, 100)),
     }

@@ -2,6 +2,7 @@
 
 import random
 import statistics
+import tracemalloc
 
 import shapely
 
@@ -19,3 +20,28 @@ def test_of_a_crowd_pixels_may_be_counted_and_come_near_the_exact_areas() -> Non
     beside = [abs(counted.get(pair, 0.0) - area) for pair, area in exact.items()]
     assert statistics.mean(beside) < 0.3
     assert max(beside) < 3
+
+
+def test_a_crowd_over_metres_is_counted_in_no_more_memory() -> None:
+    """One that lies 9 m away makes the grid coarser, not larger; who overlaps is known all the same."""
+    dice = random.Random(3)
+    places = [(dice.uniform(0, 90), dice.uniform(10, 20), dice.uniform(6, 14)) for _ in range(300)]
+    crowd = [shapely.Point(x, y).buffer(radius) for x, y, radius in places] + [shapely.Point(9000, 9000).buffer(5)]
+    tracemalloc.start()
+    counted = find_overlaps(crowd, may_count=True)
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    assert peak < 400e6
+    exact = find_overlaps(crowd)
+    assert all(counted.get(pair, 0.0) > 0.5 * area for pair, area in exact.items() if area > 100)
+
+
+def test_areas_that_are_empty_or_alone_share_nothing() -> None:
+    dice = random.Random(3)
+    crowd: list[shapely.Polygon] = [
+        shapely.Point(dice.uniform(0, 90), 10).buffer(dice.uniform(6, 14)) for _ in range(300)
+    ]
+    crowd[7] = shapely.Polygon()
+    counted = find_overlaps(crowd, may_count=True)
+    assert counted
+    assert not any(7 in pair for pair in counted)

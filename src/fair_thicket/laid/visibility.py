@@ -80,7 +80,7 @@ class View:
 
 MANY, MANY_FRONTS = 120, 8
 """From so many leaves on, with so many before each of them, what hides each is not put together anew for each."""
-MANY_CORNERS = 3000
+FEW_CORNERS, GROWN, MANY_CORNERS = 40, 1.2, 1000
 """Of what hides then: from here on it is kept in tiles."""
 TILE_MM, FULL = 24.0, 1e-9
 """Side of a tile, and how large a share of one that is full may be bare."""
@@ -145,19 +145,22 @@ def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
     """
     here = [_on_paper(leaf, paper) for leaf in leaves]
     seen: list[list[BaseGeometry]] = [[] for _ in leaves]
-    cover: BaseGeometry = Polygon()
-    left = len(leaves)
-    while left and shapely.get_num_coordinates(cover) <= MANY_CORNERS:
+    cover, left = _Cover(Polygon()), len(leaves)
+    while left and cover.corners <= MANY_CORNERS:
         left -= 1
-        seen[left].append(here[left] if cover.is_empty else shapely.difference(here[left], cover))
+        seen[left].append(cover.bare(here[left]))
         if leaves[left].hides:
-            cover = shapely.union(cover, leaves[left].area)
+            cover.grow(leaves[left].area)
     with ThreadPoolExecutor() as pool:  # GEOS works outside of Python
         tiles = _tiles(leaves[:left])
-        for shown in pool.map(lambda tile: _see_in(tile, tiles[tile], leaves, here, cover), tiles):
+        for shown in pool.map(lambda tile: _see_in(tile, tiles[tile], leaves, here, cover.area), tiles):
             for index, piece in shown:
                 seen[index].append(piece)
-    return tuple(only_areas(pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)) for pieces in seen)
+        return tuple(pool.map(_put_together, seen))
+
+
+def _put_together(pieces: Sequence[BaseGeometry]) -> Area:
+    return only_areas(pieces[0] if len(pieces) == 1 else shapely.union_all(pieces))
 
 
 def _tiles(leaves: Sequence[Leaf]) -> dict[tuple[int, int], list[int]]:
@@ -178,25 +181,58 @@ def _see_in(
     order: Sequence[int],
     leaves: Sequence[Leaf],
     here: Sequence[BaseGeometry],
-    cover: BaseGeometry,
+    hiding: BaseGeometry,
 ) -> list[tuple[int, BaseGeometry]]:
-    """Give what is seen in a tile of some leaves under a cover, by their indices; the front one comes first."""
+    """Give what is seen in a tile of some leaves under what hides already, by their indices; the front one first."""
     left, top, right, bottom = (TILE_MM * side for side in (*tile, tile[0] + 1, tile[1] + 1))
     edges = (left, top, right, bottom)
     shown: list[tuple[int, BaseGeometry]] = []
-    cover = _clip(cover, edges)
+    cover = _Cover(_clip(hiding, edges))
     for index in order:
-        if cover.area >= TILE_MM**2 * (1 - FULL):
+        if cover.area.area >= TILE_MM**2 * (1 - FULL):
             break
-        leaf = leaves[index]
-        piece = _clip(here[index], edges)
-        bare = piece if cover.is_empty else shapely.difference(piece, cover)
+        piece, leaf = _clip(here[index], edges), leaves[index]
+        bare = cover.bare(piece)
         if not bare.is_empty:
             shown.append((index, bare))
         if leaf.hides:
-            piece = piece if here[index] is leaf.area else _clip(leaf.area, edges)
-            cover = shapely.union(cover, piece)
+            whole = piece if here[index] is leaf.area else _clip(leaf.area, edges)
+            if not bare.is_empty or whole.area > piece.area:  # else all of it lies under the cover already
+                cover.grow(whole)
     return shown
+
+
+class _Cover:
+    """What hides, growing.
+
+    Attributes
+    ----------
+    area : area
+    """
+
+    def __init__(self, area: BaseGeometry) -> None:
+        self.area = area
+        self._thinned = FEW_CORNERS
+
+    @property
+    def corners(self) -> int:
+        """How many corners it has."""
+        return int(shapely.get_num_coordinates(self.area))
+
+    def bare(self, area: BaseGeometry) -> BaseGeometry:
+        """Give what of an area it does not hide."""
+        return area if self.area.is_empty else shapely.difference(area, self.area)
+
+    def grow(self, area: BaseGeometry) -> None:
+        """Hide an area as well.
+
+        Rows of one die heap up corners in the midst of straight edges; whenever there are many more than before those
+        are left out: the area stays the same.
+        """
+        self.area = shapely.union(self.area, area)
+        if self.corners > GROWN * self._thinned:
+            self.area = shapely.simplify(self.area, 0.0)
+            self._thinned = max(FEW_CORNERS, self.corners)
 
 
 def _clip(area: BaseGeometry, edges: tuple[float, float, float, float]) -> BaseGeometry:
