@@ -21,8 +21,8 @@ CROWDED = 6000
 """Pairs, each of its own form, that are too many to be worked out exactly while somebody looks on."""
 COUNT_PX_PER_MM = 4.0
 """Of such the pixels are counted: shared areas of ferns, 50 mm2 on average, come out 0.3 mm2 beside."""
-WORD_PX, MOST_WORDS = 64, 1.2e7
-"""Pixels are counted by words, of which there are no more than these (100 MB): where they do not do, coarser."""
+WORD_PX, MOST_WORDS, MOST_LOOKS = 64, 1.2e7, 8e7
+"""Pixels are counted by words: no more than so many (100 MB), looked at no more often; else on a coarser grid."""
 
 
 def find_overlaps(
@@ -94,7 +94,13 @@ def _count_shared(
     corner = np.maximum(bounds[first, :2], bounds[second, :2]).min(axis=0)  # where there is anything to share
     end = np.minimum(bounds[first, 2:], bounds[second, 2:]).max(axis=0)
     sides = np.maximum(end - corner, 1.0)
-    px_per_mm = min(COUNT_PX_PER_MM, math.sqrt(MOST_WORDS * WORD_PX / (len(shapes) * float(np.prod(sides)))))
+    boxes_mm2 = np.prod(bounds[:, 2:] - bounds[:, :2], axis=1)
+    looked_mm2 = float(np.minimum(boxes_mm2[first], boxes_mm2[second]).sum()) + 1.0
+    px_per_mm = min(
+        COUNT_PX_PER_MM,
+        math.sqrt(MOST_WORDS * WORD_PX / (len(shapes) * float(np.prod(sides)))),
+        math.sqrt(MOST_LOOKS * WORD_PX / looked_mm2),
+    )
     low = np.floor((np.clip(bounds[:, :2], corner, end) - corner) * px_per_mm).astype(int)
     high = np.ceil((np.clip(bounds[:, 2:], corner, end) - corner) * px_per_mm).astype(int)
     low[:, 0] //= WORD_PX  # columns by words from here on
