@@ -19,7 +19,7 @@ from pypdf import PdfReader
 from cases import CASES
 from cases_more import MORE_CASES
 from fair_thicket.cli import main
-from fair_thicket.demo import CARD_FILE, CARD_FILES
+from fair_thicket.demo import CARD_FILE, CARD_FILES, SUPPLIES_FILE
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Form, Impression, Panel
@@ -193,6 +193,9 @@ def test_every_composition_goes_through_every_word(case: object, tmp_path: Path)
     for words in (
         ["masks", card], ["visible", card], ["advice", card], ["rehearse", card, "-o", tmp_path / "r"],
         ["print", card, "-o", tmp_path / "c.pdf", "--svg", tmp_path], ["render", card, "-o", tmp_path / "c.png"],
-        ["sheets", card, "-o", tmp_path / "s", "--seconds", "0"],
+        ["sheets", card, "-o", tmp_path / "s", "--seconds", "0"], ["assemble", card, "-o", tmp_path / "a.pdf"],
+        ["colour", card, "-o", tmp_path / "coloured.thicket", "--markers", SUPPLIES_FILE],
     ):  # fmt: skip
         assert main([str(word) for word in words]) == 0, words
+    coloured, _ = open_card(tmp_path / "coloured.thicket")
+    assert len(coloured.card.pieces) == len(work.card.pieces)

@@ -10,6 +10,7 @@ from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, is_greeting, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import AnyWash, Cover, Form, Impression, Paste, Wash, Water, is_glued
+from fair_thicket.model.speech import join_words
 from fair_thicket.model.units import say_area, say_length
 from fair_thicket.shape.outline import Area, to_rings, turn_area, turn_points
 from fair_thicket.shape.paper import form_area, place
@@ -50,10 +51,6 @@ def _before(work: Work, piece: AnyWash) -> list[Impression]:
     ]
 
 
-def _list_first(names: Sequence[str]) -> str:
-    return ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
-
-
 def _where_drops_fall(piece: AnyWash) -> BaseGeometry:
     """Give what of a wash's form its covers leave open, mm on the panel."""
     falls: BaseGeometry = place(form_area(piece.form), piece)
@@ -62,6 +59,16 @@ def _where_drops_fall(piece: AnyWash) -> BaseGeometry:
         keep = shapely.intersection if cover.kind == "counter" else shapely.difference
         falls = keep(falls, placed)
     return falls
+
+
+def _say_there(images: Sequence[str], wash: str, open_mm2: float) -> str:
+    """Say which images are there before a wash, and how much of them lies open to its drops."""
+    shown = join_words([f"the {name}" for name in images[:3]] + ([f"{len(images) - 3} more"] if images[3:] else []))
+    are, them = ("is", "it") if len(images) == 1 else ("are", "them")
+    return (
+        f"{shown[0].upper()}{shown[1:]} {are} there before the {wash}, and {say_area(open_mm2)} of {them} lie open to "
+        "its drops."
+    )
 
 
 def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Finding]:
@@ -73,7 +80,6 @@ def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Findin
     if not hit:
         return []
     hit.sort(key=lambda one: (not is_greeting(one, work.stash), names[one.id]))
-    which = _list_first([f"the {names[one.id]}" for one in hit])
     reach = say_length(work.card.masking.splatter_mm, unit)
     word = "Water" if isinstance(piece, Water) else "Splatter"
     spoiled = sum(float(wet[one.id].area) for one in hit)
@@ -85,8 +91,8 @@ def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Findin
             code="drops-on",
             weight=Weight.CAUTION,
             title=f"{word} can land on the {names[hit[0].id]}" + (" and others" if len(hit) > 1 else ""),
-            text=f"The {names[piece.id]} comes after {which}, {say_area(spoiled)} of which lie open to its drops. "
-            f"They stray up to {reach}: keep all other pieces farther away, or covered.",
+            text=_say_there([names[one.id] for one in hit], names[piece.id], spoiled)
+            + f" They stray up to {reach}: keep all other pieces farther away, or covered.",
             measure=round(spoiled, 1),
             unit="mm2",
             pieces=(piece.id, *(one.id for one in hit)),

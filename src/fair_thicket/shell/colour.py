@@ -2,9 +2,14 @@
 
 import argparse
 import re
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from fair_thicket.model.errors import InputError
 from fair_thicket.shell.output import print_json
+
+if TYPE_CHECKING:
+    from fair_thicket.model.supplies import Marker
 
 COLOUR = re.compile(r"#[0-9a-f]{6}")
 
@@ -47,12 +52,9 @@ def regions(options: argparse.Namespace) -> int:
 
 def runs(options: argparse.Namespace) -> int:
     """Find the best run of shades out of a list of markers."""
-    from fair_thicket.colour.runs import find_gaps, find_run, markers_among
-    from fair_thicket.files.supplies_csv import read_supplies
-    from fair_thicket.intake.apart import TABLE_S, run_apart
+    from fair_thicket.colour.runs import find_gaps, find_run
 
-    name = options.markers.name
-    box = markers_among(run_apart(read_supplies, options.markers, as_markers=True, name=name, seconds=TABLE_S))
+    name, box = options.markers.name, _markers(options.markers)
     if not box:
         raise InputError(f"{name} has no marker with a colour; put a line with a name and a colour for each.")
     found = find_run([one.colour for one in box], options.colour, options.shades, paper=options.paper)
@@ -81,12 +83,9 @@ def colour(options: argparse.Namespace) -> int:
     """Colour a card by the first suggestion."""
     from fair_thicket.colour.offers import markers_on
     from fair_thicket.colour.reading import read_regions
-    from fair_thicket.colour.runs import markers_among
     from fair_thicket.colour.suggesting import suggest
     from fair_thicket.edits.colouring import set_regions
     from fair_thicket.files.card_file import open_card, save_card
-    from fair_thicket.files.supplies_csv import read_supplies
-    from fair_thicket.intake.apart import TABLE_S, run_apart
     from fair_thicket.laid.visibility import look
     from fair_thicket.model.stash import Kind
 
@@ -98,15 +97,16 @@ def colour(options: argparse.Namespace) -> int:
     for stamp in work.stash.stamps:
         if stamp.kind is Kind.STAMP and not stamp.regions:
             work = set_regions(work, stamp.id, *read_regions(stamp, pictures.get(stamp.picture, b"")))
-    markers = markers_on(work)
-    if options.markers is not None:
-        name = options.markers.name
-        markers = markers_among(run_apart(read_supplies, options.markers, as_markers=True, name=name, seconds=TABLE_S))
+    markers = _markers(options.markers) if options.markers is not None else markers_on(work)
     if not markers:
         raise InputError("No markers are known; give a list of yours with --markers MARKERS.csv.")
     found = suggest(work, look(work), markers, seed=options.seed)
-    if not found:
-        raise InputError("No image on the card has a region to colour; put images on it first.")
+    if not found:  # a card of plain papers is as coloured as it can be
+        save_card(options.out, work, pictures)
+        if options.json:
+            return print_json({"families": [], "score": None, "terms": {}, "reasons": [], "optimal": True})
+        print(f"No image on the card has a region to colour: it is written as it was, in {options.out}")
+        return 0
     best = found[0]
     save_card(options.out, best.work, pictures)
     if options.json:
@@ -124,6 +124,15 @@ def colour(options: argparse.Namespace) -> int:
     for reason in best.reasons:
         print(f"  {reason}")
     return 0
+
+
+def _markers(path: Path) -> "list[Marker]":
+    """Read the markers of a list, in a child process."""
+    from fair_thicket.colour.runs import markers_among
+    from fair_thicket.files.supplies_csv import read_supplies
+    from fair_thicket.intake.apart import TABLE_S, run_apart
+
+    return markers_among(run_apart(read_supplies, path, as_markers=True, name=path.name, seconds=TABLE_S))
 
 
 def colour_of(words: str) -> str:

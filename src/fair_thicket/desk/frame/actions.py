@@ -26,6 +26,8 @@ class Record(NamedTuple):
         For what is switched on and off: whether it is on.
     lines : callable or None
         For a menu of its own whose lines are known only when it opens: words, and what each does.
+    is_last : bool
+        Whether it ends its menu, whatever stations add to that.
     """
 
     key: str
@@ -36,6 +38,7 @@ class Record(NamedTuple):
     is_enabled: Callable[[], bool] = lambda: True
     is_on: Callable[[], bool] | None = None
     lines: Callable[[], Sequence[tuple[str, Callable[[], object]]]] | None = None
+    is_last: bool = False
 
 
 def line(menu: str) -> Record:
@@ -78,7 +81,7 @@ class Actions:
     def fill(self, menu: QMenu, name: str) -> None:
         """Put the actions of a menu into it, and its inner menus; a record without words is a line between groups."""
         inner: dict[str, QMenu] = {}
-        for record in self.records:
+        for record in sorted(self.records, key=lambda record: record.is_last):
             outer, _, within = record.menu.partition("/")
             if outer != name:
                 continue
@@ -86,6 +89,8 @@ class Actions:
                 inner[within] = QMenu(within, menu)
                 menu.addMenu(inner[within])
             target = inner[within] if within else menu
+            if record.is_last:
+                target.addSeparator()
             if record.lines is not None:
                 target.addMenu(_menu_of(record.words, record.lines, self.by_key[record.key], menu))
             elif record.words:

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from fair_thicket import edits
-from fair_thicket.desk.frame.actions import Record
+from fair_thicket.desk.frame.actions import Record, line
 from fair_thicket.desk.frame.keys import Keys
 from fair_thicket.desk.frame.look_actions import LookActions
 from fair_thicket.desk.frame.recent import are_any_kept, recent_cards, remember_card
@@ -94,16 +94,18 @@ class MenuActions:
             ),
             Record("save", "Card", "Save", "Ctrl+S", self.save),
             Record("save-as", "Card", "Save under another name …", "Ctrl+Shift+S", self.save_as),
+            line("Card"),
             Record("demo", "Card", "Open the demo card", "", self.open_demo),
             Record("demo-window", DEMOS, "Through a fern window", "", partial(self.open_demo, 1)),
             Record("demo-slimline", DEMOS, "A slimline", "", partial(self.open_demo, 2)),
             Record("demo-dusk", DEMOS, "Round a dusk wash", "", partial(self.open_demo, 3)),
             Record("demo-clouds", DEMOS, "Under a stepped sky", "", partial(self.open_demo, 4)),
             Record("demo-night", DEMOS, "With words, finishes and an inside", "", partial(self.open_demo, 5)),
+            line("Card"),
             Record("title", "Card", "Name this card …", "", self.name_card),
             Record("format", "Card", "Choose its format …", "", self.choose_format),
             *self.papers.of_base,
-            Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close),
+            Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close, is_last=True),
             Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_stack.undo, session.undo_stack.canUndo),
             Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
             Record(

@@ -20,6 +20,8 @@ from fair_thicket.shape.paper import footprint, only_areas, window_area
 
 GLUED_UP_MM = 3.0
 """Cuts of one die that lie this near are glued up, or one is the other's shadow (common practice: 1 to 2 mm)."""
+UNSEEN_SHARE = 0.005
+"""Less of a face than this would be told as 0 %, and is missed by nobody."""
 HAND_MM = 1.5
 ZONE_WORDS = {"face": "Face", "words": "Words", "other": "Feature"}
 
@@ -129,7 +131,8 @@ def judge_zones(facts: Facts) -> Iterator[Draft]:
             ring = to_area(place_points(piece, zone.ring))
             area = shapely.intersection(ring, whole)  # a mark drawn wide of the image marks the image only
             hidden = shapely.difference(area, facts.seen(piece.id))
-            if hidden.area > max(OVERLAP_MM2, facts.limits.precious_share * area.area):
+            least = max(UNSEEN_SHARE, facts.limits.precious_share) * area.area
+            if hidden.area > max(OVERLAP_MM2, least):
                 hidden_by = [key for key in _main_covers(facts, piece) if facts.area(key).intersects(hidden)]
                 yield _tell_zone(facts, piece, zone.what, hidden.area / area.area, hidden, hidden_by)
         hands = [contact.at for contact in stamp.marks.contacts if contact.what == "hand"]

@@ -18,6 +18,8 @@ from fair_thicket.shape.outline import to_rings
 
 EVEN_MM = 0.3
 """Borders that differ by less look even (common practice: half a pencil line on each side)."""
+EXACT_MM = 0.1
+"""No envelope is cut more exactly, and no card."""
 SLIP_MM = 2.0
 """Borders that differ by more are plainly meant."""
 
@@ -141,7 +143,7 @@ def judge_envelope(facts: Facts) -> Iterator[Draft]:
     size = (right - left, bottom - top)
     long, short = sorted(size, reverse=True)
     over = max(long + spare - room[0], short + spare - room[1])
-    if over <= 0:
+    if over <= EXACT_MM:
         return
     worst = max(hanging, key=lambda piece: _reach(whole_of(facts, piece), facts.paper))
     finding = Finding(
@@ -180,7 +182,7 @@ def judge_mats(facts: Facts) -> Iterator[Draft]:
             (top - low_y, high_y - bottom, "top and bottom", (0.0, (high_y + low_y - top - bottom) / 2)),
         ):
             apart = abs(first - second)
-            if EVEN_MM < apart <= SLIP_MM and min(first, second) > 0:
+            if EVEN_MM + 1e-6 < apart <= SLIP_MM and min(first, second) > 0:
                 yield _tell_uneven(facts, piece, (first, second), word, by)
 
 

@@ -119,12 +119,14 @@ def _tell_gap(facts: Facts, back: Piece, front: Piece, gap: float) -> Draft | No
     if not _is_seen(facts, back, front, line):
         return None
     first, second = facts.names[back.id], facts.names[front.id]
+    is_apart = round(gap, 1) > 0
+    how = f"Gap {gap:.1f} mm." if is_apart else "Their edges meet in a point."
     finding = Finding(
         "near",
         Weight.CAUTION,
-        f"{capital(first)} just misses the {second}",
-        f"Gap {gap:.1f} mm. Let them overlap plainly or keep {facts.limits.near_mm:g} mm and more between them, "
-        "so that their edges do not kiss.",
+        f"{capital(first)} just {'misses' if is_apart else 'touches'} the {second}",
+        f"{how} Let them overlap plainly or keep {facts.limits.near_mm:g} mm and more between them, so that their "
+        "edges do not kiss.",
         gap,
         "mm",
         (back.id, front.id),

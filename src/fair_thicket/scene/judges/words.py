@@ -9,20 +9,16 @@ import shapely
 
 from fair_thicket import edits
 from fair_thicket.edits.pieces import place_pieces
-from fair_thicket.ink.contrast import contrast, veil
-from fair_thicket.ink.ground import VEIL
+from fair_thicket.ink.contrast import contrast
 from fair_thicket.ink.lettering import LINE_PITCH, words_height, words_width
-from fair_thicket.ink.overlay import lay_colour
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import (
     INK,
-    Colour,
     Cutout,
     Embellishment,
     Impression,
     Panel,
-    PaperPiece,
     Piece,
     Strip,
     Wash,
@@ -30,14 +26,14 @@ from fair_thicket.model.pieces import (
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judges.covering import bringing_in, to_front, uncovering
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, place_points
+from fair_thicket.scene.judges.grounds import ground_colours
 from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.paper import Local, footprint, local_area, only_areas
+from fair_thicket.shape.paper import Local, footprint, local_area
 
 LARGE_CONTRAST = 3.0
 """Below this even large words are hard to read (WCAG 2.1, success criterion 1.4.3)."""
 STRAIGHT_DEG = 0.3
 """Nobody sees a smaller tilt."""
-GROUND_SHARE = 0.05
 
 
 def words_area(facts: Facts, piece: Piece) -> Local:
@@ -95,7 +91,7 @@ def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
         "words",
         Weight.TROUBLE,
         f"Words under {facts.the(by[0])}" if by and not lost else title,
-        f"{share:.0%} of {facts.the(piece.id)} cannot be read.",
+        f"{f'{share:.0%}' if share >= 0.005 else 'A sliver'} of {facts.the(piece.id)} cannot be read.",
         share,
         "share",
         (piece.id, *by),
@@ -160,35 +156,6 @@ def _set_in(work: Work, piece: Strip) -> Work:
     half = piece.height_mm / 2
     y = min(max(piece.y, half), max(half, work.card.panel[1] - half))
     return edits.move_to(msgspec.structs.replace(work, card=card), piece.id, (work.card.panel[0] / 2, y))
-
-
-def ground_colours(facts: Facts, piece: Piece, words: Local) -> list[Colour]:
-    """Colours that lie right behind words, each where it takes a twentieth of their box or more."""
-    if isinstance(piece, PaperPiece) and not piece.translucent:
-        return [piece.colour or WHITE]
-    index = facts.leaves_of[piece.id][0]
-    colours: list[Colour] = []
-    left = words
-    for leaf in reversed(facts.view.leaves[:index]):
-        if not leaf.hides or (isinstance(leaf.piece, Impression) and leaf.piece.on == piece.on):
-            continue
-        part = only_areas(shapely.intersection(left, leaf.area))
-        if part.area > GROUND_SHARE * words.area:
-            colours.append(_washed(facts, leaf.piece.id, leaf.piece.colour or WHITE, part))
-        left = only_areas(shapely.difference(left, leaf.area))
-    if left.area > GROUND_SHARE * words.area:
-        colours.append(_washed(facts, "", facts.card.paper, left))
-    if isinstance(piece, PaperPiece):
-        colours = [veil(colour, piece.colour or WHITE, VEIL) for colour in colours]
-    return colours
-
-
-def _washed(facts: Facts, surface: str, colour: Colour, part: Local) -> Colour:
-    for leaf in facts.view.leaves:
-        wash = leaf.piece
-        if isinstance(wash, Wash) and wash.on == surface and leaf.area.intersection(part).area > part.area / 2:
-            colour = lay_colour(colour, wash.colour or WHITE)
-    return colour
 
 
 def _judge_contrast(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:

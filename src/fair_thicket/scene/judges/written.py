@@ -4,11 +4,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from fair_thicket import edits
-from fair_thicket.ink.contrast import channels, contrast
+from fair_thicket.ink.contrast import channels, contrast, luminance
 from fair_thicket.ink.overlay import covers, lay_colour
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import INK, WASH, AnyWash, Colour, Impression, PaperPiece, Piece, Wash
+from fair_thicket.model.pieces import INK, WASH, AnyWash, Colour, Impression, PaperPiece, Piece, Through, Wash
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer
 from fair_thicket.shape.outline import to_rings
 
@@ -53,8 +53,9 @@ def _judge(facts: Facts, piece: Impression | AnyWash) -> Iterator[Draft]:
 
 
 def _ink_of(piece: Impression | Wash) -> Colour:
-    if isinstance(piece, Wash):
-        return piece.colour or WASH
+    if isinstance(piece, Wash):  # of several inks a pen is lost on the darkest first
+        laid = tuple(lay.ink for lay in piece.lays if lay.ink) if isinstance(piece, Through) else ()
+        return min((*piece.inks, *laid) or (piece.colour or WASH,), key=luminance)
     return piece.ink or INK
 
 
