@@ -8,13 +8,14 @@ from PIL import Image
 
 from fair_thicket.demo import SHEET_MM, drawings
 from fair_thicket.intake import scan_sheet
+from fair_thicket.intake.detection import in_reading_order
 from fair_thicket.intake.page import find_page
 from fair_thicket.intake.scanner import Drawing, Glass, lay_out, scan_page
 from fair_thicket.intake.stamps import keep_images
 from fair_thicket.intake.tracing import trace
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
-from fair_thicket.model.plan import Sheet
+from fair_thicket.model.plan import Sheet, SheetImage
 from fair_thicket.shape.outline import to_area
 
 RING = (
@@ -115,3 +116,21 @@ def test_the_same_scan_comes_out_twice() -> None:
 
 def test_bare_paper_has_no_outline() -> None:
     assert trace(np.zeros((20, 20), np.float32), 11.8) is None
+
+
+def test_images_are_numbered_row_by_row_as_they_begin() -> None:
+    """A tall one that reaches into the row below stands in the row in which it begins; a slanting row is one."""
+
+    def image(name: str, left: float, top: float, width: float, height: float) -> SheetImage:
+        ring = ((0.0, 0.0), (1.0, 0.0), (0.0, 1.0))
+        return SheetImage(name, left + width / 2, top + height / 2, width, height, ring, (), b"")
+
+    told = [
+        image("parcel", 60, 34, 12, 10), image("moth", 50, 6, 25, 14), image("tall", 30, 4, 15, 55),
+        image("snail", 0, 38, 28, 22), image("toad", 0, 0, 28, 30), image("small", 80, 9, 6, 6),
+        image("words", 0, 70, 60, 6),
+    ]  # fmt: skip
+    places = {(one.cx, one.cy): one.name for one in told}
+    assert [places[one.cx, one.cy] for one in in_reading_order(told)] == [
+        "toad", "tall", "moth", "small", "snail", "parcel", "words",
+    ]  # fmt: skip

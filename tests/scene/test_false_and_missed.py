@@ -137,6 +137,7 @@ def test_feet_that_a_bubble_cuts_off_do_not_float() -> None:
         ("#e03131", "#f08c00", ""),
         ("#fab005", "#2f9e44", ""),
         ("#1c7ed6", "#7048e8", ""),
+        ("#40a060", "#4060c0", ""),  # duller than both, and teal all the same
         ("#ffe14d", "#1a5fb4", "hue"),  # yellow into blue turns green
     ],
 )

@@ -114,17 +114,17 @@ def trouble_between(first: Colour, second: Colour) -> str:
     -----
     The mixture in the middle is looked at. Mud: its chroma is under half of the weaker parent's. Hue: it is colourful,
     and its hue lies off the shorter way between its parents' by more than 25 degrees, or a third of the circle and
-    more lies between them, so that a third colour comes up half-way. Neighbours in the rainbow are in no trouble: teal
-    between green and blue is meant.
+    more lies between them, so that a third colour comes up half-way. Neighbours in the rainbow are in no trouble unless
+    they turn grey: teal between green and blue is meant, and may be duller than both.
     """
     middle = mix([first, second], [0.5, 0.5])
     weaker = min(chroma_of(first), chroma_of(second))
     if weaker < DULL_CHROMA:
         return ""
+    if are_neighbours(first, second):
+        return "mud" if chroma_of(middle) < DULL_CHROMA else ""
     if chroma_of(middle) < MUD_SHARE * weaker:
         return "mud"
-    if are_neighbours(first, second):
-        return ""
     return "hue" if _comes_between(hue_of(first), hue_of(second), hue_of(middle)) else ""
 
 

@@ -334,14 +334,13 @@ def contours_of(
 
 
 def in_reading_order(images: Sequence[SheetImage]) -> list[SheetImage]:
-    """Sort into rows from the top, each from the left, and number them."""
+    """Sort into rows from the top, each from the left, and number them.
+
+    An image stands in the row in which it begins: above the middle of those that are there already.
+    """
     rows: list[list[SheetImage]] = []
-    for image in sorted(images, key=lambda one: one.cy):
-        if (
-            rows
-            and image.cy - image.height_mm / 4 < max(one.cy for one in rows[-1])
-            and (image.cy < rows[-1][0].cy + rows[-1][0].height_mm / 2)
-        ):
+    for image in sorted(images, key=lambda one: one.cy - one.height_mm / 2):
+        if rows and image.cy - image.height_mm / 2 < sum(one.cy for one in rows[-1]) / len(rows[-1]):
             rows[-1].append(image)
         else:
             rows.append([image])

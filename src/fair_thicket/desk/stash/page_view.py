@@ -1,5 +1,7 @@
 """A page with every found image outlined and numbered: click to choose, drag to frame or to cut."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -114,8 +116,10 @@ class PageView(QWidget):
             self._draw_outline(painter, fit.map(path), is_chosen=index in self.chosen)
         for index, path in enumerate(self._paths):
             self._draw_number(painter, fit.mapRect(path.boundingRect()), index)
+        boxes = [fit.mapRect(path.boundingRect()) for path in self._paths]
         for index in sorted(self.chosen):
-            self._draw_size(painter, fit.mapRect(self._paths[index].boundingRect()), sheet.images[index])
+            others = [box for number, box in enumerate(boxes) if number != index]
+            self._draw_size(painter, boxes[index], sheet.images[index], [*others, *map(_badge, boxes)])
         if self._start is not None:
             painter.setPen(QPen(theme.BERRY, 2, Qt.PenStyle.DashLine))
             if self.is_cutting:
@@ -137,18 +141,31 @@ class PageView(QWidget):
     def _draw_number(self, painter: QPainter, box: QRectF, index: int) -> None:
         """Draw the number beside the top left corner."""
         is_chosen = index in self.chosen
-        at = box.topLeft() + QPointF(-4, -4)
+        badge = _badge(box)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.HONEY if is_chosen else theme.PINE)
-        painter.drawEllipse(at, 10, 10)
+        painter.drawEllipse(badge)
         painter.setFont(theme.font(12, QFont.Weight.Bold))
         painter.setPen(theme.INK if is_chosen else QColor("white"))
-        painter.drawText(QRectF(at.x() - 12, at.y() - 10, 24, 20), Qt.AlignmentFlag.AlignCenter, str(index + 1))
+        painter.drawText(badge.adjusted(-2, 0, 2, 0), Qt.AlignmentFlag.AlignCenter, str(index + 1))
 
-    def _draw_size(self, painter: QPainter, box: QRectF, image: SheetImage) -> None:
+    def _draw_size(self, painter: QPainter, box: QRectF, image: SheetImage, others: Sequence[QRectF]) -> None:
+        """Draw the size below the image, above or beside it: where it covers least of what is there."""
         words = say_size(image.width_mm, image.height_mm, self.unit)
-        foot = QPointF(box.center().x(), box.bottom() + 13)
-        theme.draw_pill(painter, foot, words, ground=theme.HONEY, ink=theme.INK)
+        width, height = theme.pill_size(painter, words)
+        middle, aside = box.center(), box.width() / 2 + width / 2 + 3
+        places = [
+            QPointF(middle.x(), box.bottom() + 13), QPointF(middle.x(), box.top() - 13),
+            QPointF(middle.x() + aside, middle.y()), QPointF(middle.x() - aside, middle.y()),
+        ]  # fmt: skip
+
+        def covered(at: QPointF) -> float:
+            pill = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+            met = [pill.intersected(other) for other in others if pill.intersects(other)]
+            beyond = pill.width() * pill.height() if not QRectF(self.rect()).contains(pill) else 0.0
+            return beyond + sum(part.width() * part.height() for part in met)
+
+        theme.draw_pill(painter, min(places, key=covered), words, ground=theme.HONEY, ink=theme.INK)
 
     # -- the mouse and the keyboard ------------------------------------------------------------------------------
 
@@ -241,3 +258,8 @@ def _page_to_picture(sheet: Sheet, width_px: int) -> QTransform:
     turned = QTransform().rotate(sheet.skew_deg)
     shift = QTransform().translate(sheet.origin_mm[0] * small, sheet.origin_mm[1] * small)
     return QTransform().scale(small, small) * turned * shift
+
+
+def _badge(box: QRectF) -> QRectF:
+    """Where the number of an image stands: over the top left corner of its box."""
+    return QRectF(box.left() - 14, box.top() - 14, 20, 20)

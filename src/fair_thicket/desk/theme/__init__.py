@@ -85,13 +85,18 @@ def program_icon(size: int = 64) -> QIcon:
     return QIcon(picture)
 
 
+def pill_size(painter: QPainter, words: str) -> tuple[float, float]:
+    """Width and height of words on a rounded ground, px; sets the painter's font to theirs."""
+    painter.setFont(font(12, QFont.Weight.DemiBold))
+    return painter.fontMetrics().horizontalAdvance(words) + 16, 20
+
+
 def draw_pill(
     painter: QPainter, centre: QPointF, words: str, *, ground: QColor, ink: QColor, clear_of: Sequence[QRectF] = ()
 ) -> QRectF:
     """Draw words on a rounded ground, centred, or as far below as keeps it clear of other boxes; return its box."""
-    painter.setFont(font(12, QFont.Weight.DemiBold))
-    width = painter.fontMetrics().horizontalAdvance(words) + 16
-    box = QRectF(centre.x() - width / 2, centre.y() - 10, width, 20)
+    width, height = pill_size(painter, words)
+    box = QRectF(centre.x() - width / 2, centre.y() - height / 2, width, height)
     for _ in clear_of:
         met = [other for other in clear_of if other.adjusted(-2, -2, 2, 2).intersects(box)]
         if met:
