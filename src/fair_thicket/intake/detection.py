@@ -11,6 +11,7 @@ patch
 """
 
 import math
+import statistics
 from collections.abc import Collection, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -34,6 +35,8 @@ EDGE_MM = 1.2
 """Strip along the page's edges that is not looked at: shadows of the paper's own edge."""
 MOST_PARTS = 1200
 """A page with more bits of ink is faint and broken, or dusty: looking at every pair of them would take minutes."""
+ROW_SHARE = 0.15
+"""So much of a usual image's height one may begin below the middles of its row."""
 GONE_PX = 1 << 30
 MARGIN_MM = 1.0
 TABLE_SHARE = 0.62
@@ -336,11 +339,12 @@ def contours_of(
 def in_reading_order(images: Sequence[SheetImage]) -> list[SheetImage]:
     """Sort into rows from the top, each from the left, and number them.
 
-    An image stands in the row in which it begins: above the middle of those that are there already.
+    An image stands in the row in which it begins: above the middles of most that are there already, or hardly below.
     """
+    slack = ROW_SHARE * statistics.median(one.height_mm for one in images) if images else 0.0
     rows: list[list[SheetImage]] = []
     for image in sorted(images, key=lambda one: one.cy - one.height_mm / 2):
-        if rows and image.cy - image.height_mm / 2 < sum(one.cy for one in rows[-1]) / len(rows[-1]):
+        if rows and image.cy - image.height_mm / 2 < statistics.median(one.cy for one in rows[-1]) + slack:
             rows[-1].append(image)
         else:
             rows.append([image])
