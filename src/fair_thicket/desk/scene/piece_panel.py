@@ -4,7 +4,7 @@ from PySide6.QtGui import QAction, QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from fair_thicket import edits
-from fair_thicket.desk.parts.controls import Choices, Stepper, button, label
+from fair_thicket.desk.parts.controls import Choices, Hint, Stepper, button, label
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import cutouts
 from fair_thicket.edits.papers import set_paper
@@ -43,7 +43,8 @@ class PiecePanel(QFrame):
         box.setContentsMargins(12, 8, 12, 10)
         box.setSpacing(5)
         head = QHBoxLayout()
-        self._name = label("", "subheading")
+        self._name = Hint()
+        self._name.setObjectName("subheading")
         head.addWidget(self._name, 1)
         self.more = button("more …", lambda: None, "link")
         self.more.setAccessibleName("More that can be done with the chosen pieces")
