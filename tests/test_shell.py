@@ -199,3 +199,14 @@ def test_every_composition_goes_through_every_word(case: object, tmp_path: Path)
         assert main([str(word) for word in words]) == 0, words
     coloured, _ = open_card(tmp_path / "coloured.thicket")
     assert len(coloured.card.pieces) == len(work.card.pieces)
+
+
+@pytest.mark.parametrize("word", ["rehearse", "sheets"])
+def test_a_file_in_the_place_of_a_folder_is_told_as_one(
+    word: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    card = tmp_path / "c.thicket"
+    card.write_bytes(CARD_FILE.read_bytes())
+    assert main([word, str(card), "-o", str(card)]) == 1
+    assert "is a file" in capsys.readouterr().err
+    assert card.read_bytes() == CARD_FILE.read_bytes()

@@ -13,6 +13,7 @@ import zipfile
 from collections.abc import Iterator
 from functools import cache
 from importlib import resources
+from importlib.util import find_spec
 from pathlib import Path
 from typing import NamedTuple
 
@@ -53,11 +54,15 @@ def _files(name: str) -> Iterator[tuple[str, str]]:
                 if file.endswith(".svg"):
                     yield file.rpartition("/")[2].removesuffix(".svg"), archive.read(file).decode()
         return
-    folder = (
-        resources.files("pytablericons") / "icons" / "outline"
+    package, inner = (
+        ("pytablericons", "icons/outline")
         if name == "tabler"
-        else resources.files("fontawesomefree") / "static" / "fontawesomefree" / "svgs" / "solid"
+        else ("fontawesomefree", "static/fontawesomefree/svgs/solid")
     )
+    spec = find_spec(package)  # not imported: its own code wants what is not needed here
+    if spec is None or spec.submodule_search_locations is None:
+        raise ModuleNotFoundError(f"{package} is not installed; see bench.grouping")
+    folder = Path(spec.submodule_search_locations[0]) / inner
     for entry in sorted(folder.iterdir(), key=lambda one: one.name):
         if entry.name.endswith(".svg"):
             yield entry.name.removesuffix(".svg"), entry.read_text(encoding="utf-8")

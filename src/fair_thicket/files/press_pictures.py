@@ -6,7 +6,7 @@ from pathlib import Path
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.card_file import encode_png
 from fair_thicket.ink.inking import Paper
-from fair_thicket.model.errors import StorageError
+from fair_thicket.model.errors import InputError, StorageError
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 
 
@@ -52,10 +52,14 @@ def make_folder(folder: str | Path) -> Path:
 
     Raises
     ------
+    InputError
+        When a file of that name is there.
     StorageError
         When it cannot be made.
     """
     place = Path(folder)
+    if place.is_file():
+        raise InputError(f"{place.name} is a file, and many files are to be written; give the name of a folder.")
     try:
         place.mkdir(parents=True, exist_ok=True)
     except OSError as problem:

@@ -102,7 +102,7 @@ class StorageError(ThicketError):
 
     def __init__(self, path: str, problem: str) -> None:
         self.path = path
-        super().__init__(f"{path} could not be written: {problem}. The file that was there is unchanged.")
+        super().__init__(f"{path} could not be written: {problem}. Nothing that was there has changed.")
 
 
 class LibraryError(ThicketError):

@@ -1,4 +1,4 @@
-"""Boxes laid side by side in a room, exactly: whether all go in, each upright or turned by a quarter."""
+"""Boxes laid side by side in a room, exactly: whether all go in, each upright or, where it may, turned by a quarter."""
 
 from collections.abc import Sequence
 
@@ -12,7 +12,7 @@ Place = tuple[float, float, bool]
 
 
 def fit_boxes(
-    sides: Sequence[tuple[float, float]], room_mm: tuple[float, float], *, seconds: float
+    sides: Sequence[tuple[float, float]], room_mm: tuple[float, float], *, seconds: float, may_turn: bool = True
 ) -> list[Place] | None:
     """Lay boxes in a room without overlap.
 
@@ -22,6 +22,8 @@ def fit_boxes(
         mm.
     room_mm : (width, height)
     seconds : float
+    may_turn : bool
+        Whether a box may be turned by a quarter.
 
     Returns
     -------
@@ -37,7 +39,7 @@ def fit_boxes(
     across, down, places = [], [], []
     for width_mm, height_mm in sides:
         width, height = round(width_mm * UNIT), round(height_mm * UNIT)
-        turned = model.new_bool_var("")
+        turned = model.new_int_var(0, int(may_turn), "")
         x, y = model.new_int_var(0, wide, ""), model.new_int_var(0, high, "")
         span_x = width + (height - width) * turned
         span_y = height + (width - height) * turned

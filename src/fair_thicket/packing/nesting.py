@@ -41,6 +41,8 @@ CLOSE_MM = 1e-6
 WHOLE = 0.98
 """Of an outline that is one piece; one that crosses itself falls into several."""
 MOST_PIECES = 600
+MOST_BOXES, BOXES_S = 12, 0.5
+"""So few pieces are tried as the boxes round them, exactly, for so long."""
 REORDER_S = 0.5
 SHORT_S, START_S = 1.0, 0.4
 """The library thinks in whole seconds, and takes so long to start."""
@@ -149,21 +151,32 @@ def fit_side_by_side(
 
     What is nearly a box goes in by this where no order of placing finds its place.
     """
-    from fair_thicket.packing.boxes import fit_boxes  # loads the solver
-
     wanted = [Wanted(piece.id, _area_of(piece)) for piece in pieces]
     task = _Task(wanted, sheet_mm, gap_mm, 0.0, "any", 1, lambda: True, lambda: True)
-    upright = [shapely.affinity.rotate(one.area, lean, origin=(0, 0)) for one in wanted for lean in [_lean(one.area)]]
-    boxes = [(right - left + gap_mm, bottom - top + gap_mm) for left, top, right, bottom in shapely.bounds(upright)]
-    places = fit_boxes(boxes, (sheet_mm[0] + gap_mm, sheet_mm[1] + gap_mm), seconds=seconds)
+    spots = _lay_boxes(task, wanted, seconds=seconds)
+    return None if spots is None else task.nesting([spots]).sheets[0]
+
+
+def _lay_boxes(task: "_Task", wanted: Sequence[Wanted], *, seconds: float) -> list[Spot] | None:
+    """Lay pieces on one sheet by the boxes round them; None where those do not go in."""
+    from fair_thicket.packing.boxes import fit_boxes  # loads the solver
+
+    may_turn = task.turns == "any"
+    leans = [_lean(one.area) if may_turn else 0.0 for one in wanted]
+    upright = [shapely.affinity.rotate(one.area, lean, origin=(0, 0)) for one, lean in zip(wanted, leans, strict=True)]
+    boxes = [(right - left + task.gap, bottom - top + task.gap) for left, top, right, bottom in shapely.bounds(upright)]
+    room = (task.room[0] + task.gap, task.room[1] + task.gap)
+    if sum(width * height for width, height in boxes) > room[0] * room[1] + CLOSE_MM:
+        return None
+    places = fit_boxes(boxes, room, seconds=seconds, may_turn=may_turn)
     if places is None:
         return None
     spots = []
-    for one, (x, y, is_turned) in zip(wanted, places, strict=True):
-        angle = (_lean(one.area) + 90 * is_turned) % 360
+    for one, lean, (x, y, is_turned) in zip(wanted, leans, places, strict=True):
+        angle = (lean + 90 * is_turned) % 360
         left, top, _, _ = shapely.affinity.rotate(one.area, angle, origin=(0, 0)).bounds
         spots.append(Spot(one.id, x - left, y - top, angle))
-    return task.nesting([spots]).sheets[0] if task.is_sound(spots) else None
+    return spots if task.is_sound(spots) else None
 
 
 def _lean(area: shapely.Polygon) -> float:
@@ -363,7 +376,8 @@ def _share_out(task: _Task, sheets: int, number: int) -> list[list[Wanted]]:
 def _lay_on(task: _Task, shares: Sequence[Sequence[Wanted]], *, seed: int) -> Layout | None:
     layout = []
     for share in shares:
-        spots = shorten(
+        spots = _lay_boxes(task, share, seconds=BOXES_S) if len(share) <= MOST_BOXES else None
+        spots = spots or shorten(
             share, task.room, gap_mm=task.gap, angles=task.angles, seconds=SHORT_S, seed=seed, go_on=task.asked
         )
         if spots is None or not task.is_sound(spots):
