@@ -8,7 +8,8 @@ import shapely
 from bench.timing import tell
 from fair_thicket.demo import CARD_FILE
 from fair_thicket.files.card_file import open_card
-from fair_thicket.packing.nesting import Nesting, NestPiece, nest
+from fair_thicket.packing.layouts import Nesting, NestPiece
+from fair_thicket.packing.nesting import nest
 from fair_thicket.packing.passes import plan_passes
 from fair_thicket.packing.stock import StockPiece, StockSheet, plan_cuts
 from fair_thicket.shape.outline import to_area

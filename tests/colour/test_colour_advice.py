@@ -14,7 +14,7 @@ from fair_thicket.laid.visibility import look
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Region, Shade
 from fair_thicket.model.finding import Finding
-from fair_thicket.model.pieces import Blend, Form
+from fair_thicket.model.pieces import Blend, Form, Strip
 from fair_thicket.model.supplies import Marker
 from making import pictures_of, square, stamp, work_of
 
@@ -123,6 +123,11 @@ def test_an_accent_on_one_image_stands_alone_and_on_two_does_not() -> None:
     assert "accent-alone" in codes(judge(alone))
     both = set_regions(alone, "toad", (Region(1, square(27)), Region(2, square(3))), ())
     assert "accent-alone" not in codes(judge(colour_parts(both, {"toad-1"}, [(2,)], shades=RED[:2])))
+    echo, other = (
+        Strip("strip-9", 40, 10, 60, 40, words="hello", colour=colour) for colour in (RED[1].colour, "#3f66b0")
+    )
+    assert "accent-alone" not in codes(judge(set_card(alone, inside=(echo,))))  # inside is a place as good as any
+    assert "accent-alone" in codes(judge(set_card(alone, inside=(other,))))
 
 
 def test_more_than_six_families_make_a_card_restless() -> None:

@@ -14,7 +14,8 @@ from fair_thicket.model.basics import Ring
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.sheets import Turns
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.packing.nesting import Nesting, NestPiece, lay, nest
+from fair_thicket.packing.layouts import Nesting, NestPiece, lay
+from fair_thicket.packing.nesting import nest
 from fair_thicket.packing.raster_nest import Spot, Wanted
 from fair_thicket.packing.strips import shorten
 from fair_thicket.shape.outline import to_area

@@ -8,7 +8,7 @@ import pytest
 from exhaustive import fewest, fits_anyhow
 
 from fair_thicket.model.errors import InputError
-from fair_thicket.packing.nesting import NestPiece
+from fair_thicket.packing.layouts import NestPiece
 from fair_thicket.packing.passes import plan_passes
 from fair_thicket.packing.placings import are_half_turned, plan_placings
 from fair_thicket.packing.raster_nest import Spot

@@ -158,10 +158,13 @@ def _families(work: Work, coloured: Sequence[Image], names: Mapping[str, str]) -
             "count",
         )
     whole = sum(family.area_mm2 for family in families)
+    # a colour of the front that comes back inside is not alone
+    inside = families_of(msgspec.structs.replace(work, card=work.card.turned()))
     shown = {image.piece.id for image in coloured}
     for family in families:
         is_accent = chroma_of(family.colour) >= ACCENT_CHROMA and family.area_mm2 < ACCENT_SHARE * whole
-        if is_accent and len(family.pieces) == 1 and family.pieces[0] in shown:
+        is_alone = len(family.pieces) == 1 and not any(_is_near(family.colour, one.colour) for one in inside)
+        if is_accent and is_alone and family.pieces[0] in shown:
             yield Finding(
                 "accent-alone",
                 Weight.NOTE,

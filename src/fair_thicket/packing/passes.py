@@ -13,7 +13,9 @@ from typing import NamedTuple
 
 from fair_thicket.model.errors import InputError
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.packing.nesting import NestedSheet, NestPiece, fill_sheet, fit_side_by_side, nest
+from fair_thicket.packing.layouts import NestedSheet, NestPiece
+from fair_thicket.packing.nesting import fill_sheet, nest
+from fair_thicket.packing.side_by_side import fit_side_by_side
 
 GoOn = Callable[[], bool]
 TRY_S = 2.6

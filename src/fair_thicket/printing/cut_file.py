@@ -17,7 +17,7 @@ import numpy as np
 import shapely
 
 from fair_thicket.model.basics import Point, Ring
-from fair_thicket.packing.nesting import lay
+from fair_thicket.packing.layouts import lay
 from fair_thicket.packing.raster_nest import Spot
 from fair_thicket.shape.outline import Area
 

@@ -9,7 +9,8 @@ from typing import NamedTuple
 
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.press_pictures import make_folder
-from fair_thicket.packing.nesting import NestPiece, nest
+from fair_thicket.packing.layouts import NestPiece
+from fair_thicket.packing.nesting import nest
 from fair_thicket.printing.cut_file import CutFile, cut_file, laid, to_dxf, to_svg
 from fair_thicket.shape.outline import Area, to_outline
 from fair_thicket.sheets.planning import SheetsPlan

@@ -10,7 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.model.card import Work
 from fair_thicket.model.units import Unit, say_length, say_size
-from fair_thicket.packing.nesting import NestedSheet
+from fair_thicket.packing.layouts import NestedSheet
 from fair_thicket.packing.stock import CutSheet
 from fair_thicket.printing.cut_file import laid
 from fair_thicket.printing.mask_sheets import HONEY

@@ -16,7 +16,7 @@ from fair_thicket.model.pieces import Colour
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.packing.nesting import NestedSheet, lay
+from fair_thicket.packing.layouts import NestedSheet, lay
 from fair_thicket.sheets.laying import gap_of, laid_by_hand, pieces_of, whole_outline
 from fair_thicket.sheets.stocks import Stock, is_within, others_of, stock_of, within_platform
 from fair_thicket.sheets.things import Thing, list_things

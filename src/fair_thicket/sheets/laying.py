@@ -8,7 +8,7 @@ import shapely
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.sheets import LaidByHand
 from fair_thicket.packing.bounds import fewest_by_size
-from fair_thicket.packing.nesting import NestedSheet, Nesting, NestPiece, lay
+from fair_thicket.packing.layouts import NestedSheet, Nesting, NestPiece, lay
 from fair_thicket.packing.raster_nest import Spot
 from fair_thicket.shape.outline import to_outline
 from fair_thicket.sheets.stocks import Stock

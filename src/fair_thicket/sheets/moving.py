@@ -5,7 +5,7 @@ import msgspec
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.model.card import Work
 from fair_thicket.model.sheets import LaidByHand, LaidImage
-from fair_thicket.packing.nesting import Nesting, NestPiece
+from fair_thicket.packing.layouts import Nesting, NestPiece
 from fair_thicket.packing.placings import plan_placings
 from fair_thicket.shape.outline import to_outline
 from fair_thicket.sheets.laying import laid_by_hand, whole_outline

@@ -18,7 +18,8 @@ from fair_thicket.model.pieces import Border, Colour
 from fair_thicket.model.sheets import Turns
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.supplies import Paper, Supply
-from fair_thicket.packing.nesting import Nesting, NestPiece, nest
+from fair_thicket.packing.layouts import Nesting, NestPiece
+from fair_thicket.packing.nesting import nest
 from fair_thicket.packing.passes import PassPlan, plan_passes
 from fair_thicket.packing.placings import Placing, plan_placings
 from fair_thicket.packing.stock import CutSheet, StockPiece, StockPlan, StockSheet, plan_cuts

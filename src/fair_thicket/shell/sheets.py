@@ -86,7 +86,7 @@ def _check_unlike(ids: list[str], name: str) -> None:
 
 def nest(options: argparse.Namespace) -> int:
     """Nest outlines on sheets."""
-    from fair_thicket.packing.nesting import NestPiece
+    from fair_thicket.packing.layouts import NestPiece
     from fair_thicket.packing.nesting import nest as lay_out
 
     job = _read(options.job, NestJob)
