@@ -15,9 +15,9 @@ BRIDGE_MM = 0.6
 """How wide the paper stays that holds loose parts of an image together."""
 STEP_PX = 0.75
 """How far an outline may be simplified before anything is measured on it: the steps of the dots are no shape."""
-MOST_DOTS = 4e5
-"""Gaps are closed on no more dots than these: on dots of 0.1 mm for an image of 60 mm."""
-CLOSE_ENOUGH_PX = 0.5
+MOST_DOTS = 1.5e5
+"""Gaps are closed on no more dots than these: on dots of 0.08 mm for an image of 30 mm."""
+CLOSE_ENOUGH_PX = 0.25
 BEYOND_PX = 1.0
 """What is closed stays so far within, so that it never reaches beyond its own ink."""
 PARTS_OF_PX_BITS = 4
