@@ -2,6 +2,7 @@
 
 import itertools
 
+import msgspec
 import numpy as np
 import pytest
 
@@ -9,9 +10,11 @@ from fair_thicket.colour.measuring import Measure
 from fair_thicket.colour.offers import markers_on, offer_runs
 from fair_thicket.colour.suggesting import suggest
 from fair_thicket.edits.colouring import colour_parts, set_regions
+from fair_thicket.ink.contrast import luminance
 from fair_thicket.laid.visibility import look
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Region, Shade
+from fair_thicket.model.pieces import Blend, Form, Water
 from fair_thicket.model.supplies import Marker
 from making import square, work_of
 
@@ -137,3 +140,22 @@ def test_markers_of_a_card_are_those_it_is_coloured_with(demo: tuple[Work, dict[
     found = markers_on(demo[0])
     assert {"fern", "toadstool", "clay"} <= {one.family for one in found}
     assert len({one.name for one in found}) == len(found)
+
+
+def test_a_figure_is_held_against_the_tone_that_a_wash_has_where_it_stands(markers: list[Marker]) -> None:
+    """What is dark stands out at the pale end of a blend and not at its dark end; water has no colour."""
+    families = offer_runs(markers, 3)
+    leads = [family.shades[len(family.shades) // 2].colour for family in families]
+    fern = min(range(len(families)), key=lambda n: luminance(leads[n]))
+    dark = leads[fern]
+    worst = []
+    for x in (12.0, 128.0):
+        work = images(("toad", x, 50))
+        form = Form("rectangle", 139.7, 139.7)
+        sky = Blend("sky", form, 69.85, 53.97, inks=("#fbf3dc", dark), way="linear", angle_deg=-90)
+        water = Water("water", form, 69.85, 53.97, drops=20)
+        work = Work(msgspec.structs.replace(work.card, pieces=(sky, water, *work.card.pieces)), work.stash)
+        measure = Measure(work, look(work), families)
+        worst.append(measure.terms(measure.with_choice([fern])).worst)
+    assert max(worst) > 2 * min(worst)
+    assert min(worst) < 12

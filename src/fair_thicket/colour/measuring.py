@@ -26,16 +26,18 @@ from shapely.geometry.base import BaseGeometry
 from fair_thicket.colour.offers import Offer
 from fair_thicket.edits.colouring import closed_parts
 from fair_thicket.edits.images import coloured_images
+from fair_thicket.ink.contrast import to_colour
 from fair_thicket.ink.difference import difference, labs_of
-from fair_thicket.ink.gradients import wash_colour
+from fair_thicket.ink.gradients import tones_at
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.colouring import Shade
-from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Wash
+from fair_thicket.model.pieces import AnyWash, Cutout, Impression, PaperPiece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Colour
 from fair_thicket.shape.outline import to_area
+from fair_thicket.shape.wash_kinds import kind_of
 
 Choice = NDArray[np.int64]
 WEIGHTS = {"stands_out": 0.34, "few": 0.14, "echo": 0.2, "apart": 0.17, "usual": 0.15}
@@ -45,6 +47,8 @@ LEAST_AREA_MM2 = 3.0
 """Smaller parts stay white, unless a scheme says otherwise: eyes, highlights, dots."""
 TOUCH_MM = 1.0
 LEAST_SHARE = 0.02
+SAMPLE_MM, MOST_SAMPLES = 2.0, 24
+"""A wash may be another colour every few millimetres: it is looked at along an edge so often."""
 MOST_FAMILIES = 6
 TRIANGLE_SHARE = 0.12
 """Of the panel: a triangle that takes this much spans the card."""
@@ -176,13 +180,14 @@ class Measure:
                 share = float(shapely.length(here)) / edge.length
                 if share < LEAST_SHARE:
                     continue
-                tone = _tone_of(below)
+                tones = _tones_along(below, here)
                 if _stamp_of(below) in self._main:
                     links.append((len(own), self._main[_stamp_of(below)], share))
-                elif tone is None:
+                elif not tones:
                     continue
                 else:
-                    ground += share * difference(self._leads, labs_of([tone])[0])
+                    apart = difference(self._leads[:, None, :], labs_of(tones)[None, :, :])
+                    ground += share * apart.mean(axis=1)
                 rest = shapely.difference(rest, below.area)
             left = float(shapely.length(rest)) / edge.length
             ground += left * difference(self._leads, labs_of([work.card.paper])[0])
@@ -366,11 +371,13 @@ def _stamp_of(leaf: Leaf) -> str:
     return piece.stamp if isinstance(piece, Impression | Cutout) else ""
 
 
-def _tone_of(leaf: Leaf) -> Colour | None:
-    """Flat colour of what is no image to be coloured: paper, or a wash."""
+def _tones_along(leaf: Leaf, edge: BaseGeometry) -> list[Colour]:
+    """Colours that a paper or a wash has along an edge; none for what is an image to be coloured, or has no colour."""
     piece = leaf.piece
-    if isinstance(piece, Wash):
-        return wash_colour(piece)
-    if isinstance(piece, PaperPiece):
-        return piece.colour or WHITE
-    return None
+    if isinstance(piece, AnyWash):
+        if not kind_of(piece).has_colour:
+            return []
+        places = shapely.get_coordinates(shapely.segmentize(edge, SAMPLE_MM))
+        places = places[:: max(1, len(places) // MOST_SAMPLES)]
+        return [to_colour((red, green, blue)) for red, green, blue in tones_at(piece, places).tolist()]
+    return [piece.colour or WHITE] if isinstance(piece, PaperPiece) else []
