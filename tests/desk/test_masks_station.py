@@ -249,7 +249,7 @@ def test_masks_and_pictures_of_the_rehearsal_are_written(
     station.session.said.connect(said.append)
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path / "file"))
     station.actions_of.by_key["mask-svg"].trigger()
-    assert "could not be written" in said[0]
+    assert "is a file" in said[0]
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path / "again"))
     station.actions_of.by_key["frames"].trigger()
     assert said[1] == f"{count} files written."

@@ -183,7 +183,7 @@ def test_a_failing_disk_leaves_the_old_file_whole(fault: str, tmp_path: Path, mo
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(atomic.os, fault, full)
-    with pytest.raises(StorageError, match=r"no space left on device.*unchanged"):
+    with pytest.raises(StorageError, match=r"no space left on device.*Nothing that was there has changed"):
         atomic.write_whole(path, b"new")
     monkeypatch.undo()
     assert path.read_bytes() == b"old"
