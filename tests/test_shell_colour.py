@@ -9,6 +9,9 @@ from PIL import Image
 from fair_thicket.cli import main
 from fair_thicket.demo import CARD_FILE, SUPPLIES_FILE
 from fair_thicket.files.card_file import open_card, save_card
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.pieces import Form, Panel
+from fair_thicket.model.stash import Stash
 from making import framed_png, pictures_of, work_of
 
 ART = CARD_FILE.parent / "art"
@@ -109,3 +112,14 @@ def test_an_image_without_regions_has_them_read_and_a_card_that_knows_no_markers
     assert "ends in .thicket" in refused(capsys, "colour", card, "-o", tmp_path / "out.png")
     assert "another name" in refused(capsys, "colour", card, "-o", card, "--markers", SUPPLIES_FILE)
     assert card.read_bytes() == before
+
+
+def test_a_card_of_plain_papers_is_written_as_it_was(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    card, out = tmp_path / "plain.thicket", tmp_path / "coloured.thicket"
+    work = Work(Card(pieces=(Panel("panel-1", Form("rectangle", 60, 40), 70, 50),)), Stash())
+    save_card(card, work, {})
+    document = told(capsys, "colour", card, "-o", out, "--markers", SUPPLIES_FILE)
+    assert (document["families"], document["score"]) == ([], None)
+    assert open_card(out)[0] == open_card(card)[0]
+    assert main(["colour", str(card), "-o", str(out), "--markers", str(SUPPLIES_FILE)]) == 0
+    assert "as it was" in capsys.readouterr().out

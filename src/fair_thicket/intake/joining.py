@@ -9,6 +9,8 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import minimum_spanning_tree
 from shapely.geometry import Polygon
 
 BRIDGE_MM = 0.6
@@ -20,6 +22,7 @@ MOST_DOTS = 1.5e5
 CLOSE_ENOUGH_PX = 0.25
 BEYOND_PX = 1.0
 """What is closed stays so far within, so that it never reaches beyond its own ink."""
+LEAST_GAP = 1e-9
 PARTS_OF_PX_BITS = 4
 PARTS_OF_PX = 1 << PARTS_OF_PX_BITS
 
@@ -116,25 +119,15 @@ def outlines_of(ink: Dots) -> list[Polygon]:
 
 
 def spanning_tree(parts: NDArray[np.object_]) -> list[tuple[int, int, float]]:
-    """Least spanning tree of the distances between parts (Prim, 1957).
+    """Least spanning tree of the distances between parts.
 
     Returns
     -------
     list of (int, int, float)
         Indices of two parts and the gap between them, in the parts' unit; one fewer than there are parts.
     """
-    gaps = shapely.distance(parts[0], parts)
-    nearest_of = np.zeros(len(parts), dtype=int)
-    waiting = np.ones(len(parts), dtype=bool)
-    waiting[0] = False
-    edges = []
-    while waiting.any():
-        nearest = int(np.where(waiting, gaps, np.inf).argmin())
-        edges.append((int(nearest_of[nearest]), nearest, float(gaps[nearest])))
-        waiting[nearest] = False
-        left = np.flatnonzero(waiting)
-        found = shapely.distance(parts[nearest], parts[left])
-        closer = left[found < gaps[left]]
-        gaps[closer] = found[found < gaps[left]]
-        nearest_of[closer] = nearest
-    return edges
+    one, other = np.triu_indices(len(parts), 1)
+    # the library takes nothing for no edge, and parts may touch
+    gaps = np.maximum(shapely.distance(parts[one], parts[other]), LEAST_GAP)
+    tree = minimum_spanning_tree(coo_array((gaps, (one, other)), shape=(len(parts), len(parts))).tocsr()).tocoo()
+    return list(zip(tree.row.tolist(), tree.col.tolist(), tree.data.tolist(), strict=True))

@@ -114,11 +114,11 @@ class PageView(QWidget):
         painter.drawImage(box, self._scaled)
         for index, path in enumerate(self._paths):
             self._draw_outline(painter, fit.map(path), is_chosen=index in self.chosen)
-        for index, path in enumerate(self._paths):
-            self._draw_number(painter, fit.mapRect(path.boundingRect()), index)
         boxes = [fit.mapRect(path.boundingRect()) for path in self._paths]
+        for index, box in enumerate(boxes):
+            self._draw_number(painter, box, index)
         for index in sorted(self.chosen):
-            others = [box for number, box in enumerate(boxes) if number != index]
+            others = boxes[:index] + boxes[index + 1 :]
             self._draw_size(painter, boxes[index], sheet.images[index], [*others, *map(_badge, boxes)])
         if self._start is not None:
             painter.setPen(QPen(theme.BERRY, 2, Qt.PenStyle.DashLine))
