@@ -95,6 +95,7 @@ def _parser(*, with_engines: bool) -> argparse.ArgumentParser:
     _json_flag(advice)
     _json_flag(rehearse)
     rehearse.add_argument("-o", dest="out", type=Path, required=True, metavar="DIR", help="folder for the pictures")
+    rehearse.add_argument("--plan", type=Path, metavar="PLAN.json", help="a plan as “masks --json” prints it")
     printed.add_argument("-o", dest="out", type=Path, required=True, metavar="FILE.pdf")
     printed.add_argument("--svg", type=Path, metavar="DIR", help="also write the sheets of masks as SVG to cut")
     printed.add_argument("--paper", choices=["letter", "a4"], help="default: by the card's unit")

@@ -11,6 +11,7 @@ from fair_thicket.laid.visibility import View, look
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.finding import Finding
+from fair_thicket.model.performance import Action
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Ink, Supply
@@ -136,7 +137,8 @@ def _masks_again(work: Work, known: Known, go_on: GoOn) -> Judge | None:
     def judge(after: Work) -> Sequence[Finding]:
         is_same = after.card.pieces == work.card.pieces and after.card.masking.pins == work.card.masking.pins
         made, refused = (plan, ()) if is_same else masks.plan_with_pins(after, seconds=PLAN_S)
-        return masks.judge(after, made, masks.rehearse(after, pictures, made), refused, pictures)
+        done = masks.rehearse(after, pictures, made, actions=actions_of(after, made))
+        return masks.judge(after, made, done, refused, pictures)
 
     return judge
 
@@ -213,6 +215,23 @@ def assemble(whole: Work, plans: Mapping[str, MaskPlan], *, seconds: float = 1.2
     for _, work, _ in sides:
         minutes |= colour.minutes_of(work)
     return plan_assembly(sides, colour_min=minutes, seconds=seconds)
+
+
+def actions_of(work: Work, plan: MaskPlan) -> "list[Action]":
+    """Return what is done to one side of a card, in an order that keeps every rule of the work."""
+    from fair_thicket.assembly.actions import list_actions
+    from fair_thicket.assembly.planning import plan_side
+
+    return list_actions(plan_side("front", masks.as_planned(work), plan))
+
+
+def actions_by_schedule(whole: Work, plans: Mapping[str, MaskPlan]) -> "dict[str, list[Action]]":
+    """Return what is done to each side of a card, ``front`` and ``inside``, in the order of its schedule."""
+    from fair_thicket.assembly.actions import list_actions
+
+    made = assemble(whole, plans, seconds=0.0)
+    steps = [one.operation for one in made.schedule.steps]
+    return {side.name: list_actions(side, steps) for side in made.sides}
 
 
 def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:

@@ -12,8 +12,8 @@ from fair_thicket.backdrop.splatter import judge_splatter
 from fair_thicket.backdrop.texture import free_ground, judge_textures, lay_texture
 from fair_thicket.demo.dies import dies
 from fair_thicket.edits.pieces import set_card
-from fair_thicket.ink.inking import compose
-from fair_thicket.ink.painting import Look, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import compose, paint
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Impression, Panel, Paste, Splatter, Texture, Wash, Water, as_kind

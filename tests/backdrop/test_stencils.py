@@ -11,8 +11,8 @@ from fair_thicket.backdrop.stencils import landmarks_of, least_between, seen_lan
 from fair_thicket.backdrop.stepped import judge_stencils
 from fair_thicket.demo.dies import dies
 from fair_thicket.edits.adding import add_from_stash
-from fair_thicket.ink.inking import compose
-from fair_thicket.ink.painting import Look, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import compose, paint
 from fair_thicket.masks import list_steps, plan
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Card, Work

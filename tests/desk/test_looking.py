@@ -12,7 +12,8 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.frame.compare import ROWS, Compare
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.frame.measure_screen import BANK_CARD_MM, MeasureScreen, keep_scale, screen_scale
-from fair_thicket.ink.painting import Look, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import paint
 from fair_thicket.model.card import carried_by
 from fair_thicket.model.pieces import Blend, Form, Impression
 from hands import answer_forms, button_that_says, click, on_bench, settle

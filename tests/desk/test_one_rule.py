@@ -10,7 +10,8 @@ from fair_thicket import masks
 from fair_thicket.desk.parts.ground_art import grounds_of
 from fair_thicket.desk.parts.leaf_art import LeafArt
 from fair_thicket.desk.parts.pictures import StampPictures
-from fair_thicket.ink.painting import PLAIN, paint
+from fair_thicket.ink.painter import PLAIN
+from fair_thicket.ink.painting import paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Splatter, Strip, Wash

@@ -10,7 +10,8 @@ from fair_thicket.edits.pieces import set_card
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.mixing import mix
 from fair_thicket.ink.overlay import lay_colour, lay_over
-from fair_thicket.ink.painting import Look, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import paint
 from fair_thicket.model.pieces import Blend, Form
 
 LEVELS = st.tuples(*3 * [st.integers(0, 255)]).map(lambda parts: np.array(parts, np.float32) / 255)

@@ -8,7 +8,8 @@ from fair_thicket.edits import adding
 from fair_thicket.edits.pieces import set_pieces
 from fair_thicket.ink.ground import VEIL
 from fair_thicket.ink.lettering import draw_words, words_width
-from fair_thicket.ink.painting import Look, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import paint
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.pieces import Form

@@ -5,7 +5,8 @@ import pytest
 
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
-from fair_thicket.ink.painting import Look, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import paint
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks import land, last_on_table, plan_with_pins, rehearse
 from fair_thicket.model.card import Card, Work

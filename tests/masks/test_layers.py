@@ -8,7 +8,7 @@ import pytest
 
 from fair_thicket import masks
 from fair_thicket.files.card_file import open_card, save_card
-from fair_thicket.ink.inking import compose
+from fair_thicket.ink.painting import compose
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean

@@ -5,10 +5,10 @@ import numpy as np
 import pytest
 
 from fair_thicket.edits.pieces import apply_remedy
-from fair_thicket.ink.inking import compose
+from fair_thicket.ink.painting import compose
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.masks import judge, plan, rehearse
-from fair_thicket.masks.differences import PX_PER_MM, ROUNDING, levels_apart
+from fair_thicket.masks.differences import PX_PER_MM, levels_apart
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.finding import Weight
@@ -32,7 +32,7 @@ def test_with_every_mask_on_the_line_the_paper_equals_the_scene(pair: tuple[Work
     work, pictures = pair
     rehearsal = rehearse(work, pictures, plan(work))
     assert rehearsal.differences == ()
-    assert levels_apart(rehearsal.papers[-1], rehearsal.scene).max() <= ROUNDING
+    assert levels_apart(rehearsal.papers[-1], rehearsal.scene).max() <= 2
     assert [len(np.unique(paper)) > 1 for paper in rehearsal.papers] == [False, True, True]
 
 

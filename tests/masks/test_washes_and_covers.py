@@ -5,8 +5,7 @@ import numpy as np
 import pytest
 import shapely
 
-from fair_thicket.ink.inking import compose
-from fair_thicket.ink.painting import paint
+from fair_thicket.ink.painting import compose, paint
 from fair_thicket.masks import list_steps, plan, rehearse
 from fair_thicket.masks.differences import PX_PER_MM
 from fair_thicket.model.card import Card, Work, order_pieces

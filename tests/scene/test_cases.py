@@ -9,7 +9,7 @@ import pytest
 from cases import CASES
 from fair_thicket import masks
 from fair_thicket.files.card_file import decode_card, encode_card, open_card, save_card
-from fair_thicket.ink.painting import Look as Manner
+from fair_thicket.ink.painter import Look as Manner
 from fair_thicket.ink.painting import paint
 from fair_thicket.laid.visibility import look, sights_of
 from fair_thicket.model.card import Work, piece_key

@@ -16,8 +16,7 @@ from pypdf import PdfReader
 from cases import STASH
 from fair_thicket import masks
 from fair_thicket.advice import advise
-from fair_thicket.ink.inking import compose
-from fair_thicket.ink.painting import paint
+from fair_thicket.ink.painting import compose, paint
 from fair_thicket.making import print_card
 from fair_thicket.model.card import Card, Work, name_pieces
 from fair_thicket.model.pieces import AnyWash, Blend, Form, Impression, Stencilled, Texture, Wash, as_kind

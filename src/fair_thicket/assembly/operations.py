@@ -118,7 +118,7 @@ class _Maker:
             words = f"Stamp {_count(len(prints), 'image')} to cut out, on one sheet, in one session"
             keys = tuple(one.id for one in images)
             self._add(Operation(self._key("stamp"), "stamp", words, keys, minutes, "platform"))
-        coloured = [one for one in images if one.colouring]
+        coloured = [one for one in images if one.is_coloured]
         if coloured:
             ready = After(self._key("stamp"), "all images and layers are stamped before colouring", self._rates.dry_min)
             keys = tuple(one.id for one in coloured)
@@ -166,7 +166,7 @@ class _Maker:
             return (After(self._key(f"words {piece.id}"), WORDS_THEN_CUT, self._rates.dry_min),)
         if not isinstance(piece, Cutout) or not self._is_image(piece):
             return ()
-        if piece.colouring:
+        if piece.is_coloured:
             return (After(self._key("colour"), "a cut edge is hard to hold and to colour"),)
         return (After(self._key("stamp"), "stamped, then cut", self._rates.dry_min),)
 

@@ -3,7 +3,8 @@
 from collections.abc import Collection, Iterable, Iterator, Mapping
 
 from fair_thicket.ink.inking import to_levels
-from fair_thicket.ink.painting import Look, Painter, Picture
+from fair_thicket.ink.painter import Look, Painter
+from fair_thicket.ink.painting import Picture
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Piece

@@ -54,7 +54,7 @@ def drying_of(work: Work, operation: Operation) -> float:
 
 def colour_minutes(images: Sequence[Impression | Cutout], known: Mapping[str, float]) -> float:
     """Minutes of colouring some images: as known, else guessed by their parts."""
-    return round(sum(known.get(one.id, len(one.colouring) * PART_MIN) for one in images), 2)
+    return round(sum(known.get(one.id, max(1, len(one.colouring)) * PART_MIN) for one in images), 2)
 
 
 class _Maker:
@@ -138,7 +138,7 @@ class _Maker:
         images = [
             piece
             for piece in self._work.card.pieces
-            if isinstance(piece, Impression) and piece.on == surface and piece.colouring
+            if isinstance(piece, Impression) and piece.on == surface and piece.is_coloured
             if piece.id in self._stamped - self._coloured
         ]
         before = self._last.get(surface)

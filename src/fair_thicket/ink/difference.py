@@ -24,6 +24,41 @@ def labs_of(colours: Sequence[Colour]) -> Floats:
     return np.array([to_lab(colour) for colour in colours], np.float64).reshape(-1, 3)
 
 
+def labs_of_levels(levels: NDArray[np.uint8]) -> Floats:
+    """CIELAB (D65) of sRGB levels, many at once; of any shape that ends in 3.
+
+    Notes
+    -----
+    IEC 61966-2-1 and CIE 15: the matrix and the white of sRGB.
+    """
+    share = levels.astype(np.float64) / 255
+    linear = np.where(share <= 0.04045, share / 12.92, ((share + 0.055) / 1.055) ** 2.4)
+    x, y, z = (linear @ row / white for row, white in zip(_TO_XYZ, _TO_XYZ.sum(axis=1), strict=True))
+    fx, fy, fz = (np.where(t > 216 / 24389, np.cbrt(t), (24389 / 27 * t + 16) / 116) for t in (x, y, z))
+    return np.stack([116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)], axis=-1)
+
+
+def levels_differ(one: NDArray[np.uint8], other: NDArray[np.uint8], least: float) -> NDArray[np.bool_]:
+    """Tell where two pictures differ by more than so much CIEDE2000; (rows, columns, 3) uint8 each."""
+    differ = np.zeros(one.shape[:2], bool)
+    unequal = (one != other).any(axis=2)
+    pairs = np.concatenate([one[unequal], other[unequal]], axis=1).astype(np.uint64)
+    if not len(pairs):
+        return differ
+    packed = (pairs << (np.arange(6, dtype=np.uint64) * np.uint64(8))).sum(axis=1, dtype=np.uint64)
+    kinds, of_kind = np.unique(packed, return_inverse=True)  # few colours meet few others
+    apart = (kinds[:, None] >> (np.arange(6, dtype=np.uint64) * np.uint64(8))) & np.uint64(255)
+    levels = apart.astype(np.uint8)
+    is_far = difference(labs_of_levels(levels[:, :3]), labs_of_levels(levels[:, 3:])) > least
+    differ[unequal] = is_far[of_kind.ravel()]
+    return differ
+
+
+_TO_XYZ = np.array(
+    [[0.4123908, 0.3575843, 0.1804808], [0.212639, 0.7151687, 0.0721923], [0.0193308, 0.1191948, 0.9505322]]
+)
+
+
 def difference(one: Floats, other: Floats) -> Floats:
     """CIEDE2000 between colours.
 

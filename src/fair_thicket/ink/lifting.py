@@ -11,6 +11,8 @@ from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.washes import LIFT
 
 Floats = NDArray[np.float32]
+LEFT = np.float32(1 - LIFT)
+"""Share of the ink that is left where water lifts it."""
 
 
 def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: AnyWash) -> Local:
@@ -32,5 +34,5 @@ def soften(tones: Floats, lifted: NDArray[np.bool_]) -> Floats:
     if not lifted.any():
         return tones
     soft = np.array(tones, np.float32)
-    soft[lifted] = 1 - (1 - soft[lifted]) * np.float32(1 - LIFT)
+    soft[lifted] = 1 - (1 - soft[lifted]) * LEFT
     return soft

@@ -5,7 +5,8 @@ import shapely
 
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Border
+from fair_thicket.model.pieces import Border, Impression, Wash, is_glued
+from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.paper import Local, local_area, only_areas, place
 
@@ -54,3 +55,18 @@ def hiders_of(work: Work, piece: Border, at_mm: float) -> tuple[str, ...]:
             hiders.append(leaf.piece.id)
             seen = shapely.difference(seen, leaf.area)
     return tuple(dict.fromkeys(hiders)) if seen.area < LEAST_MM2 else ()
+
+
+def covers_of(work: Work, leaves: tuple[Leaf, ...]) -> dict[str, Local]:
+    """Return what will be glued over each surface that is inked on, by the surface's id; mm on the panel.
+
+    Sheets that let light through cover nothing, nor does what the surface itself lies on.
+    """
+    covers: dict[str, Local] = {}
+    for surface in {piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash)}:
+        at = [index for index, leaf in enumerate(leaves) if leaf.piece.id == surface]
+        over = [leaf.area for leaf in leaves[at[-1] + 1 if at else 0 :] if leaf.hides and is_glued(leaf.piece)]
+        whole = only_areas(shapely.union_all(over))
+        if whole.area > OVERLAP_MM2:
+            covers[surface] = whole
+    return covers

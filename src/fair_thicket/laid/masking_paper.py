@@ -19,6 +19,7 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Point, Polygon
 
+from fair_thicket.laid.mask_edges import LOOSE_MM, mask_edge
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.masking import MaskWay
@@ -36,13 +37,6 @@ HOLD_MM = 6.0
 """How wide hold-down paper is left round a mask."""
 SLIVER_MM = 1.5
 """Hold-down paper narrower than twice this is cut off."""
-STEM_MM = 1.2
-"""Parts of an image thinner than this are stems and hairs (our own guess)."""
-STEM_MM2 = 0.5
-"""Smaller thin parts are corners of what is thick."""
-LOOSE_MM = 0.8
-"""Paper left beside a stem that is not cut up to (our own guess)."""
-QUAD_SEGS = 12
 
 
 class Lying(msgspec.Struct, frozen=True):
@@ -196,10 +190,7 @@ class MaskingPaper:
         way = self._way_of(mask)
         rim = work.card.mask_rim_mm if way.rim_mm is None else way.rim_mm
         lyings = [one for one in self.lyings if one.mask == index]
-        image = self._image(mask, stamp)
-        edge = self._loosened(image) if way.is_loose else image
-        if rim:
-            edge = only_areas(shapely.buffer(edge, rim, quad_segs=QUAD_SEGS))
+        edge = mask_edge(self._image(mask, stamp), rim, is_loose=way.is_loose)
         if way.kind == "part":
             near = [self._over(one, REACH_MM, touching=True) for one in lyings]
             edge = only_areas(shapely.intersection(edge, shapely.union_all(near)))
@@ -228,14 +219,6 @@ class MaskingPaper:
             else:
                 return to_area(stamp.outline)
         return only_areas(shapely.union_all(partial))
-
-    def _loosened(self, image: Local) -> Local:
-        """Leave paper beside stems and hairs."""
-        half = STEM_MM / 2
-        # mitred, so that the corners of what is thick come back whole
-        thick = shapely.buffer(shapely.buffer(image, -half, join_style="mitre"), half * 1.05, join_style="mitre")
-        thin = [part for part in shapely.get_parts(shapely.difference(image, thick)) if shapely.area(part) > STEM_MM2]
-        return only_areas(shapely.union_all([image, *(shapely.buffer(part, LOOSE_MM, quad_segs=8) for part in thin)]))
 
     def _over(self, lying: Lying, reach: float, *, touching: bool = False) -> shapely.Geometry:
         """Give what is stamped or inked while a mask lies, grown by a reach, as seen from the mask."""

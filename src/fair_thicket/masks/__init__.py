@@ -1,5 +1,6 @@
 """The order of stamping: presses, masks to cut, and the rehearsal that proves them."""
 
+from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.judging import judge
 from fair_thicket.masks.landing import Landing, land, last_on_table
 from fair_thicket.masks.mix import Mix, find_mix
@@ -10,11 +11,13 @@ from fair_thicket.masks.problem import Problem, Stamping
 from fair_thicket.masks.problem_of_card import pose, pose_bare
 from fair_thicket.masks.rehearsal import Rehearsal, as_planned, rehearse
 from fair_thicket.masks.slip import Slip, list_slips
+from fair_thicket.masks.telling import is_slight, tell_difference
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.steps import Step
 
 __all__ = [
     "Cost",
+    "Difference",
     "Landing",
     "Mix",
     "Price",
@@ -27,6 +30,7 @@ __all__ = [
     "as_planned",
     "cost_of",
     "find_mix",
+    "is_slight",
     "judge",
     "land",
     "last_on_table",
@@ -40,4 +44,5 @@ __all__ = [
     "price_all",
     "price_pin",
     "rehearse",
+    "tell_difference",
 ]

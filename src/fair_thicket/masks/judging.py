@@ -1,6 +1,6 @@
 """What the masks and their rehearsal have to say."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 import msgspec
 import shapely
@@ -10,6 +10,7 @@ from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.pins import Refused
 from fair_thicket.masks.problem_of_card import say_pin
 from fair_thicket.masks.rehearsal import Rehearsal
+from fair_thicket.masks.telling import is_slight, tell_difference
 from fair_thicket.masks.turn_judges import judge_turns
 from fair_thicket.masks.word_judges import judge_letters
 from fair_thicket.model.card import Work, name_pieces, piece_key
@@ -17,8 +18,7 @@ from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
-from fair_thicket.model.tolerance import PILE_LIMIT, SLIGHT_MM
-from fair_thicket.model.units import say_length
+from fair_thicket.model.tolerance import PILE_LIMIT
 from fair_thicket.shape.outline import Area, to_area, to_rings, turn_points
 
 ACCEPTED_MM2 = 0.3
@@ -79,7 +79,7 @@ def judge(
             )
         )
     if rehearsal is not None:
-        findings += [_tell(work, one) for one in rehearsal.differences]
+        findings += _tell_all(work, plan, rehearsal.differences)
         findings += judge_letters(work, rehearsal, pictures) if pictures is not None else ()
         if rehearsal.accepted_mm2 > ACCEPTED_MM2:
             findings.append(_accept(rehearsal.accepted_mm2))
@@ -113,58 +113,33 @@ def _accept(area_mm2: float) -> Finding:
     )
 
 
-def _tell(work: Work, one: Difference) -> Finding:
-    """Tell a difference by its kind."""
-    names, unit = {**name_pieces(work), "": "card itself"}, work.card.unit
-    front, back = names[one.front], names[one.back]
-    line = say_length(one.length_mm, unit)
-    is_wide = one.width_mm > SLIGHT_MM
-    if one.kind == "unlike":
-        text = f"{one.area_mm2:.1f} mm² of it differ between the finished card as rehearsed and as composed."
-        return _finding(one, Weight.TROUBLE, f"The {front} does not come out as composed", text)
-    if one.kind == "spill":
-        text = f"{line} of the {back} would print beyond the {front}, for want of its counter mask."
-        return _finding(one, Weight.TROUBLE, f"The {back} spills over the {front}", text)
-    if one.kind == "skip":
-        text = (
-            f"Where masks lie on one another beside the {front}, the stamp bridges and about {one.area_mm2:.2f} mm² of "
-            "its line is skipped. Press with a finger along the edge, or draw the line with a pen."
-        )
-        weight = Weight.CAUTION if is_wide else Weight.NOTE
-        return _finding(one, weight, f"The {back} skips beside piled masks", text)
+def _tell_all(work: Work, plan: MaskPlan, differences: Sequence[Difference]) -> Iterator[Finding]:
+    """Tell differences by their cause; those without one are told once, together."""
+    for one in differences:
+        if one.kind != "unlike":
+            yield _tell(work, plan, one)
+    unlike = [one for one in differences if one.kind == "unlike"]
+    if unlike:
+        first, area = unlike[0], sum(one.area_mm2 for one in unlike)
+        title, text = tell_difference(msgspec.structs.replace(first, area_mm2=area), work, plan)
+        places = tuple(ring for one in unlike for ring in one.places)
+        pieces = tuple(one.back for one in unlike if one.back)
+        yield Finding("unlike", Weight.CAUTION, title, text, round(area, 2), "mm2", pieces, places, station="masks")
+
+
+def _tell(work: Work, plan: MaskPlan, one: Difference) -> Finding:
+    """Tell a difference by its kind; the piece to act on comes first."""
+    title, text = tell_difference(one, work, plan)
+    weight, remedy = Weight.TROUBLE, None
+    if is_slight(one) or one.kind in {"halo", "skip"}:
+        weight = Weight.NOTE if is_slight(one) and one.kind != "ghost" else Weight.CAUTION
     if one.kind == "ghost":
-        text = f"{line} of the {back} would print over the {front}, up to {one.width_mm:.1f} mm inside its edge."
         pin = next((pin for pin in work.card.masking.pins if pin.kind == "unmasked" and one.front in pin.pieces), None)
         remedy = _without(work, pin, "Mask it after all") if pin else _on_the_line(work, one.front)
-        text += f" You pinned the {front} never to be masked." if pin else ""
-        weight = Weight.TROUBLE if is_wide else Weight.CAUTION
-        return _finding(one, weight, f"Ghost line on the {front}", text, remedy)
-    why = _say_why(work, one.front, _rim_of(work, one.front))
-    text = (
-        f"{why}, so the {back} stops {one.width_mm:.1f} mm short of the {front}: a white halo, {one.area_mm2:.1f} mm² "
-        "of missing line."
-    )
-    weight = Weight.CAUTION if is_wide else Weight.NOTE
-    return _finding(one, weight, f"White halo round the {front}", text, _on_the_line(work, one.front))
-
-
-def _finding(one: Difference, weight: Weight, title: str, text: str, remedy: Remedy | None = None) -> Finding:
-    """Make the finding of a difference; the piece to act on comes first."""
+    elif one.kind == "halo":
+        remedy = _on_the_line(work, one.front)
     acts = (one.front, one.back) if one.kind in ("ghost", "halo") else (one.back, one.front)
     return Finding(one.kind, weight, title, text, one.width_mm, "mm", acts, one.places, remedy, station="masks")
-
-
-def _rim_of(work: Work, piece: str) -> float:
-    rim = work.card.masking.way_of(piece).rim_mm
-    return work.card.mask_rim_mm if rim is None else rim
-
-
-def _say_why(work: Work, piece: str, rim: float) -> str:
-    if rim > 0:
-        return f"Its mask is cut {rim:g} mm outside the line"
-    if work.card.masking.way_of(piece).is_loose:
-        return "Its mask is left loose at thin stems"
-    return "Its mask reaches beyond the line"
 
 
 def _on_the_line(work: Work, piece: str) -> Remedy | None:

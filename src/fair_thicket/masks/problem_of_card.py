@@ -10,10 +10,10 @@ from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
 
-from fair_thicket.ink.finishing import covers_of
 from fair_thicket.ink.overlay import covers
 from fair_thicket.laid.by_hand import stamped_by_hand
 from fair_thicket.laid.cutting import shares_print
+from fair_thicket.laid.hidden import covers_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.basics import Ring

@@ -1,42 +1,27 @@
-"""The plan performed on simulated paper, and compared with the scene as it was composed (see `differences`)."""
+"""The plan performed on simulated paper, and held against the card as it was composed (see `witness`)."""
 
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 
-import cv2
 import msgspec
-import numpy as np
-import shapely
-from numpy.typing import NDArray
 
-from fair_thicket.ink.finishing import covers_of, finish
-from fair_thicket.ink.inking import Ink, Paper, bare_paper, compose_inks, lay_inks, to_levels
-from fair_thicket.ink.painting import paint
-from fair_thicket.laid.masking_paper import Lying, MaskingPaper, is_on_panel
-from fair_thicket.laid.stack import stack
-from fair_thicket.masks.differences import (
-    PX_PER_MM,
-    ROUNDING,
-    Difference,
-    Kept,
-    find_differences,
-    find_unlike,
-    levels_apart,
-)
+from fair_thicket.ink.ink_patch import Ink
+from fair_thicket.ink.inking import Paper, to_levels
+from fair_thicket.ink.painting import paint_sheets
+from fair_thicket.laid.masking_paper import MaskingPaper
+from fair_thicket.masks.differences import Difference
+from fair_thicket.masks.performance import Performance, as_composed, perform
 from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.timetable import list_steps
+from fair_thicket.masks.witness import witness
 from fair_thicket.model.card import Work, order_pieces
 from fair_thicket.model.errors import check_wanted
+from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.shape.outline import Area
-from fair_thicket.shape.raster import BoolArray
-
-SKIP_MM = 0.4
-"""Band that a stamp skips beside a pile, for every layer of masking paper beyond the first (our own estimate)."""
 
 
 @dataclass(frozen=True)
@@ -55,9 +40,11 @@ class Rehearsal:
     masking : MaskingPaper
         The masks as cut, and where they lie.
     accepted_mm2 : float
-        How much of what differs on the sheets will lie under what is glued over it.
+        How much of what differs on the sheets will lie under what is glued over it, or is explained by a tolerance.
     is_finished : bool
         Whether the last picture is of the finished card and not of the last press.
+    performance : Performance
+        What was done, sheet by sheet.
     """
 
     papers: Frames
@@ -65,6 +52,7 @@ class Rehearsal:
     differences: tuple[Difference, ...]
     steps: tuple[Step, ...]
     masking: MaskingPaper
+    performance: Performance
     accepted_mm2: float = 0.0
     is_finished: bool = False
 
@@ -74,20 +62,28 @@ def rehearse(
     pictures: Mapping[str, bytes],
     plan: MaskPlan,
     *,
+    actions: Sequence[Action] | None = None,
+    as_done: Work | None = None,
     left_out: Collection[int] = (),
     with_counters: bool = True,
     slips: Mapping[int, tuple[float, float]] | None = None,
     inks: Mapping[str, Ink] | None = None,
     go_on: Callable[[], bool] = lambda: True,
 ) -> Rehearsal:
-    """Perform a plan on simulated paper and compare the outcome with the composed scene.
+    """Perform a plan on simulated paper and hold what comes of it against the card as composed.
 
     Parameters
     ----------
     work : Work
+        As composed.
     pictures : mapping of picture name to PNG bytes
     plan : MaskPlan
-        For exactly this work.
+        Performed as it stands, whatever rules it breaks.
+    actions : sequence of Action or None
+        All that is done, in its order; None colours and glues in the order of the composed card.
+    as_done : Work or None
+        What the hands do in the place of `work`: images slipped, turned or in another ink, covers and lays forgotten,
+        other shades, pieces glued beside their place.
     left_out : indices of masks
         Masks that are forgotten, to see what would come of it.
     with_counters : bool
@@ -97,7 +93,7 @@ def rehearse(
     inks : mapping
         What `lay_inks` gives for this work at 300 dpi, where it is known already.
     go_on : callable
-        Asked between presses; False ends the rehearsal: nobody wants it any more.
+        Asked between actions; False ends the rehearsal: nobody wants it any more.
 
     Raises
     ------
@@ -108,59 +104,48 @@ def rehearse(
 
     Notes
     -----
-    Paper at 300 dpi, every sheet that is inked on in its own colour and where it will lie; ink mixes where no mask
-    lies. Each stamp meets only its own patch of the panel. What is stamped elsewhere to be cut out leaves the panel as
-    it is.
+    Paper at 300 dpi, every sheet in its own colour and where it will lie; ink mixes where no mask lies. Each stamp
+    meets only its own patch of its sheet.
     """
-    whole, made = work, as_planned(work)
-    work = stamped_only(work)
-    inks = lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks
-    masking = MaskingPaper(whole, plan)
-    areas = _lay_masks(masking, plan, left_out, slips or {})
-    paper = bare_paper(work, pictures, REHEARSAL_DPI)
-    frames = Frames(to_levels(paper))
-    kept: dict[str, Kept] = {}
-    for p, press in enumerate(plan.presses):
-        check_wanted(go_on, "the card")
-        lying = [one for one in areas if one.first <= p <= one.last]
-        patches = []
-        for ink in (inks[key] for key in press.impressions if key in inks):
-            near = [(one.impression, areas[one]) for one in lying if areas[one].intersects(ink.area)]
-            kept[ink.key] = _lay(paper, ink, near, with_counter=with_counters)
-            patches.append(ink.window)
-        frames.add(paper, patches)
+    wanted, done = as_planned(work), as_planned(as_done if as_done is not None else work)
+    masking = MaskingPaper(as_done if as_done is not None else work, plan)
+    known = inks if done is work else None
+    order = as_composed(done, plan) if actions is None else actions
+    made = perform(
+        done,
+        pictures,
+        plan,
+        order,
+        masking,
+        left_out=left_out,
+        with_counters=with_counters,
+        slips=slips,
+        inks=known,
+        go_on=go_on,
+    )
+    frames = made.frames()
+    finished = to_levels(made.picture_pile(made.pile))
     check_wanted(go_on, "the card")
-    stamped = compose_inks(work, pictures, inks, REHEARSAL_DPI)
-    pressed = frames[-1]
-    covers = covers_of(made, stack(made))
-    differences = find_differences(work, inks, kept, pressed, stamped, covers)
+    scene, sheets = paint_sheets(wanted, pictures, dpi=REHEARSAL_DPI)
     check_wanted(go_on, "the card")
-    scene = paint(made, pictures, dpi=REHEARSAL_DPI)
-    check_wanted(go_on, "the card")
-    finished = finish(made, pictures, pressed, scene, inks, dpi=REHEARSAL_DPI)
-    is_finished = finished.tobytes() != pressed.tobytes()
+    verdict = witness(wanted, pictures, made, finished, scene, sheets, inks=known, go_on=go_on)
+    is_finished = finished.tobytes() != frames[-1].tobytes()
     if is_finished:
         frames.add_whole(finished)
-    explained: BoolArray = levels_apart(pressed, stamped) > ROUNDING
-    accepted = float((explained & (levels_apart(finished, scene) <= ROUNDING)).sum()) / PX_PER_MM**2
-    differences += find_unlike(made, finished, scene, explained)
-    return Rehearsal(frames, scene, differences, list_steps(whole, plan), masking, round(accepted, 2), is_finished)
-
-
-def _lay_masks(
-    masking: MaskingPaper, plan: MaskPlan, left_out: Collection[int], slips: Mapping[int, tuple[float, float]]
-) -> dict[Lying, Area]:
-    """Give the paper of every mask where it lies on the panel, moved by its slip; mm."""
-    areas = {}
-    for one in masking.lyings:
-        if one.mask not in left_out and is_on_panel(plan, one):
-            area = masking.lying_area(one)
-            areas[one] = shapely.affinity.translate(area, *slips[one.mask]) if one.mask in slips else area
-    return areas
+    return Rehearsal(
+        frames,
+        scene,
+        verdict.differences,
+        list_steps(work, plan),
+        masking,
+        made,
+        verdict.accepted_mm2,
+        is_finished,
+    )
 
 
 def as_planned(work: Work) -> Work:
-    """Give the work with what pins have cut out instead as cut images, glued on in its place."""
+    """Return the work with what pins have cut out instead as cut images, glued on in its place."""
     cut = cut_by_pins(work)
     if not cut:
         return work
@@ -171,51 +156,9 @@ def as_planned(work: Work) -> Work:
 
 
 def stamped_only(work: Work) -> Work:
-    """Give the work without what pins have cut out instead: it is glued on later."""
+    """Return the work without what pins have cut out instead: it is glued on later."""
     cut = cut_by_pins(work)
     if not cut:
         return work
     pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
-
-
-def _lay(
-    paper: np.ndarray[tuple[int, ...], np.dtype[np.float32]],
-    ink: Ink,
-    near: list[tuple[str, Area]],
-    *,
-    with_counter: bool,
-) -> Kept:
-    """Press one stamp, or ink one wash, with masks lying near it."""
-    beyond = ~ink.cover(ink.limit) if ink.limit is not None and with_counter else None
-    if not near:
-        ink.lay(paper, beyond)
-        return Kept(off=beyond)
-    layers = np.zeros(ink.passing.shape, np.uint8)
-    for _, area in near:
-        layers += ink.cover(area)
-    skipped = None if ink.is_wash else skips_beside(layers)
-    kept_off = layers > 0 if skipped is None else (layers > 0) | skipped
-    if beyond is not None:
-        kept_off = kept_off | beyond
-    ink.lay(paper, kept_off)
-    return Kept(near, kept_off, skipped)
-
-
-def skips_beside(layers: NDArray[np.uint8]) -> BoolArray | None:
-    """Bare paper that a stamp does not reach beside piles of masks; None where there is no pile.
-
-    Parameters
-    ----------
-    layers : (rows, columns) uint8
-        Layers of masking paper at 300 dpi.
-    """
-    most = int(layers.max(initial=0))
-    if most < 2:
-        return None
-    skipped = np.zeros(layers.shape, bool)
-    for pile in range(2, most + 1):
-        away = cv2.distanceTransform((layers < pile).astype(np.uint8), cv2.DIST_L2, 5)
-        skipped |= away <= (pile - 1) * SKIP_MM * PX_PER_MM
-    beside: BoolArray = skipped & (layers == 0)
-    return beside

@@ -25,7 +25,10 @@ class Frames:
 
     def add(self, paper: NDArray[np.float32], windows: Sequence[Window]) -> None:
         """Add what the panel looks like now, (rows, columns, 3) float32; only the windows have changed."""
-        patches = [(window, to_levels(paper[window])) for window in windows]
+        self.add_patches([(window, to_levels(paper[window])) for window in windows])
+
+    def add_patches(self, patches: list[tuple[Window, Paper]]) -> None:
+        """Add what the panel looks like now: what has changed, (rows, columns, 3) uint8, window by window."""
         for window, patch in patches:
             self._last[window] = patch
         self._changes.append(patches)

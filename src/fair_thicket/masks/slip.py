@@ -16,10 +16,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fair_thicket.ink.inking import Ink, Paper, compose_inks, fronts_of, lay_inks
+from fair_thicket.ink.ink_patch import Ink
+from fair_thicket.ink.inking import Paper, lay_inks
+from fair_thicket.ink.painting import compose
 from fair_thicket.laid.masking_paper import Lying, MaskingPaper, is_on_panel
-from fair_thicket.masks.differences import PX_PER_MM, SEEN_MM2, SEEN_STEP, seen_step
+from fair_thicket.masks.differences import PX_PER_MM
 from fair_thicket.masks.rehearsal import stamped_only
+from fair_thicket.masks.wanted_inks import fronts_of
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import REHEARSAL_DPI, SLIGHT_MM
@@ -30,6 +33,12 @@ MOST_SLIP_MM = 3.0
 """Nobody lays a mask farther beside its place than this."""
 DIRECTIONS = 24
 ROOM_PX = int(MOST_SLIP_MM * PX_PER_MM) + 2
+SEEN_STEP = 64
+"""Levels (of 255) by which a place must change for a slip to be seen; less for a paler ink."""
+SEEN_SHARE = 0.45
+"""Share of an ink's own strength that must be there, or missing, to be seen."""
+SEEN_MM2 = 0.03
+"""A slip is seen by less than a patch of a card: the maker looks at the very edge (a full stop of fine print)."""
 
 
 @dataclass(frozen=True)
@@ -75,7 +84,7 @@ def list_slips(
     masking = MaskingPaper(whole, plan)
     areas = {one: masking.lying_area(one) for one in masking.lyings if is_on_panel(plan, one)}
     fronts = fronts_of(work, inks)
-    composed = compose_inks(work, pictures, inks, REHEARSAL_DPI)
+    composed = compose(work, pictures, dpi=REHEARSAL_DPI)
     found = []
     for index in range(len(plan.masks)):
         slips = [
@@ -110,6 +119,12 @@ class _Scene:
     mask: BoolArray
     inside: NDArray[np.float32]
     outside: NDArray[np.float32]
+
+
+def seen_step(ink: Ink) -> float:
+    """Levels by which a picture must change for an ink to be seen."""
+    strength = max([ink.strength, *(1 - min(tone) for _, tone, _ in ink.zones)])
+    return min(SEEN_STEP, SEEN_SHARE * strength * 255)
 
 
 def _slip_over(

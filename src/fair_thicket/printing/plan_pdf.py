@@ -10,7 +10,8 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
-from fair_thicket.ink.painting import Look, Picture, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
 from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan

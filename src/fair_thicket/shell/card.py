@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.plan import SHEET, MaskPlan
-from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
+from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shell.output import print_json
 
 if TYPE_CHECKING:
     from fair_thicket.engines import Word
+    from fair_thicket.masks.differences import Difference
 
 Document = dict[str, object]
 MOST_PIXELS = 60_000_000
@@ -132,14 +133,15 @@ def advice(options: argparse.Namespace) -> int:
     """Judge both sides of a card."""
     from fair_thicket import masks as engine
     from fair_thicket.advice import advise
-    from fair_thicket.engines import Known
+    from fair_thicket.engines import Known, actions_of
     from fair_thicket.files.card_file import open_card
 
     whole, pictures = open_card(options.card)
     found = []
     for side, work in sides_of(whole):
         plan, refused = engine.plan_with_pins(work)
-        known = Known(plan, engine.rehearse(work, pictures, plan), refused=refused, pictures=pictures)
+        made = engine.rehearse(work, pictures, plan, actions=actions_of(work, plan))
+        known = Known(plan, made, refused=refused, pictures=pictures)
         found += [(side, one) for one in advise(work, known)]
     if options.json:
         return print_json(
@@ -173,35 +175,30 @@ def advice(options: argparse.Namespace) -> int:
 
 
 def rehearse(options: argparse.Namespace) -> int:
-    """Perform the plan of both sides on simulated paper."""
+    """Perform the plan of both sides, or one that is given, on simulated paper."""
     from fair_thicket import masks as engine
+    from fair_thicket.engines import actions_by_schedule
     from fair_thicket.files.card_file import open_card
+    from fair_thicket.files.plan_file import read_plans
     from fair_thicket.files.press_pictures import name_landing, write_frames
 
     whole, pictures = open_card(options.card)
+    sides = dict(sides_of(whole))
+    plans = read_plans(options.plan, sides) if options.plan is not None else {}
+    plans |= {side: engine.plan_with_pins(work)[0] for side, work in sides.items() if side not in plans}
+    actions = actions_by_schedule(whole, plans)
     documents: dict[str, Document] = {}
-    for side, work in sides_of(whole):
-        plan, _ = engine.plan_with_pins(work)
-        made = engine.rehearse(work, pictures, plan)
+    for side, work in sides.items():
+        made = engine.rehearse(work, pictures, plans[side], actions=actions[side])
         folder = options.out if side == "front" else options.out / side
-        landing = engine.land(work, pictures, plan, made)
+        landing = engine.land(plans[side], made)
         landed = list(landing.papers)[1:]
         frames = write_frames(folder, list(made.papers), made.scene, is_finished=made.is_finished, landed=landed)
         documents[side] = {
-            "presses": plan.press_count,
+            "presses": plans[side].press_count,
             "equal": not made.differences,
             "accepted_mm2": made.accepted_mm2,
-            "differences": [
-                {
-                    "kind": one.kind,
-                    "front": one.front,
-                    "back": one.back,
-                    "width_mm": one.width_mm,
-                    "length_mm": one.length_mm,
-                    "area_mm2": one.area_mm2,
-                }
-                for one in made.differences
-            ],
+            "differences": [_difference(one) for one in made.differences],
             "frames": frames,
             "landed": [
                 {"piece": key, "how": how, "frame": name_landing(number)}
@@ -209,15 +206,26 @@ def rehearse(options: argparse.Namespace) -> int:
             ],
         }
         if not options.json:
-            print(f"{plan.press_count} presses of the {side} rehearsed; pictures in {folder}")
+            print(f"{plans[side].press_count} presses of the {side} rehearsed; pictures in {folder}")
             for one in made.differences:
-                print(
-                    f"  {one.kind}: {one.back} at {one.front}, {one.width_mm:.2f} mm wide, "
-                    f"{say_length(one.length_mm, Unit.MM)} of line"
-                )
+                print("  {}. {}".format(*engine.tell_difference(one, work, plans[side])))
             if not made.differences:
                 print("  the rehearsal equals the scene")
     return print_json(_by_side(documents)) if options.json else 0
+
+
+def _difference(one: "Difference") -> Document:
+    return {
+        "kind": one.kind,
+        "what": one.what,
+        "front": one.front,
+        "back": one.back,
+        "press": one.press + 1 if one.press >= 0 else None,
+        "width_mm": one.width_mm,
+        "length_mm": one.length_mm,
+        "area_mm2": one.area_mm2,
+        "places": [[list(corner) for corner in ring] for ring in one.places],
+    }
 
 
 def print_plan(options: argparse.Namespace) -> int:

@@ -16,7 +16,8 @@ from fair_thicket.desk.parts.controls import button, label
 from fair_thicket.desk.parts.picture_view import PictureView
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
-from fair_thicket.ink.painting import Look, Picture, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.intake.apart import PAGE_S, run_apart
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import Work

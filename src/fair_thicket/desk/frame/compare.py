@@ -10,7 +10,8 @@ from fair_thicket.desk.parts.picture_view import PictureView
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits.tries import card_of_try
-from fair_thicket.ink.painting import Look, Picture, paint
+from fair_thicket.ink.painter import Look
+from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.model.card import Work
 from fair_thicket.scene.figures import Figures, figures_of
 

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.ground_art import Ground, area_path, picture_ground
 from fair_thicket.ink.ground import Inked
-from fair_thicket.ink.painting import Look
+from fair_thicket.ink.painter import Look
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import AnyWash, Wash

@@ -13,7 +13,7 @@ from fair_thicket.ink.contrast import channels, luminance
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour
 from fair_thicket.ink.ground import Floats, Inked, inked, lay_wash
 from fair_thicket.ink.overlay import lay_colour
-from fair_thicket.ink.painting import Look
+from fair_thicket.ink.painter import Look
 from fair_thicket.ink.patterns import Patterned, base_pattern, pattern_of, pattern_tones
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import WHITE, Work

@@ -37,7 +37,7 @@ from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.lettering import CAPITAL, LINE_PITCH, words_height
 from fair_thicket.ink.overlay import covers, lay_colour, lay_over
-from fair_thicket.ink.painting import BACK_SEEN, Look
+from fair_thicket.ink.painter import BACK_SEEN, Look
 from fair_thicket.ink.patterns import pattern_tones
 from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.stack import Leaf, stack

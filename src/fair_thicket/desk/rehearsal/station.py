@@ -13,11 +13,11 @@ from fair_thicket.desk.parts.panel_view import PanelView
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
-from fair_thicket.masks import Landing, land, last_on_table
+from fair_thicket.masks import Landing, is_slight, land, last_on_table, tell_difference
 from fair_thicket.masks.sheet_pictures import picture_difference
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.plan import SHEET
-from fair_thicket.model.tolerance import OUTLINE_MM, SLIGHT_MM
+from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import to_rings
 
 PLAY_MS = 900
@@ -25,19 +25,12 @@ MOST_LISTED = 12
 LANDS = {
     "colour": "Colour the {}",
     "glue": "Glue on the {}",
-    "thread": "Bring the {} to its place",
     "finish": "Finish with the {}",
     "stamp": "Stamp the {} by hand",
 }
 LOOKS = ("as rehearsed", "as composed", "what differs")
 REHEARSED, COMPOSED, DIFFERENT = range(3)
-KINDS = {
-    "ghost": ("Ghost line", "over"),
-    "halo": ("White gap", "stops short of"),
-    "spill": ("Spill", "beyond"),
-    "skip": ("Skipped band", "beside the masks of"),
-    "unlike": ("Not as composed", "differs from"),
-}
+TOO_MUCH = frozenset({"ghost", "spill", "extra"})
 
 
 class _Landed(NamedTuple):
@@ -123,7 +116,7 @@ class RehearsalStation(Pane):
         if outcome is None or not self._session.work.card.pieces:
             return State()
         apart = outcome.rehearsal.differences
-        is_seen = any(one.width_mm > SLIGHT_MM for one in apart)
+        is_seen = not all(map(is_slight, apart))
         return State(f"{len(apart)} {'apart' if is_seen else 'slight'}" if apart else "equal", is_seen)
 
     def first(self) -> QWidget:
@@ -205,10 +198,8 @@ class RehearsalStation(Pane):
         outcome = self._session.outcome
         if outcome is None or not self.isVisible() or self._landing_of(outcome) is not None:
             return
-        known, pictures = outcome, dict(self._session.pictures)
-        self.lander.ask_stoppable(
-            lambda go_on: _Landed(known, land(known.work, pictures, known.plan, known.rehearsal, go_on=go_on))
-        )
+        known = outcome
+        self.lander.ask_stoppable(lambda go_on: _Landed(known, land(known.plan, known.rehearsal, go_on=go_on)))
 
     def _take_landing(self, landed: _Landed) -> None:
         if landed.outcome is self._session.outcome:
@@ -235,21 +226,13 @@ class RehearsalStation(Pane):
                 f"{len(differences)} difference{'s' * (len(differences) > 1)} from the composed scene, "
                 "ringed on the panel."
             )
-        names = self._session.names
         for one in differences:
             frame, box = card_frame()
-            what, side = KINDS[one.kind]
-            head = label(f"{what} {one.width_mm:.1f} mm wide", wrap=True)
+            title, text = tell_difference(one, outcome.work, outcome.plan)
+            head = label(title, wrap=True)
             head.setStyleSheet("font-weight: 700;")
             box.addWidget(head)
-            box.addWidget(
-                label(
-                    f"{names.get(one.back, one.back)} {side} {names.get(one.front, one.front)}, "
-                    f"{one.length_mm:.1f} mm of line",
-                    "soft",
-                    wrap=True,
-                )
-            )
+            box.addWidget(label(text, "soft", wrap=True))
             self._list.box.addWidget(frame)
 
     def _show_step(self) -> None:
@@ -324,7 +307,7 @@ class RehearsalStation(Pane):
 def _marks(outcome: Outcome) -> list[tuple[Ring, QColor]]:
     """Rings round what differs: berry for ink too much, honey for ink that is missing."""
     return [
-        (ring, theme.BERRY if one.kind == "ghost" else theme.HONEY_TEXT)
+        (ring, theme.BERRY if one.kind in TOO_MUCH else theme.HONEY_TEXT)
         for one in outcome.rehearsal.differences
         for ring in one.places
     ]

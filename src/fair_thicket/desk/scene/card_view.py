@@ -17,7 +17,7 @@ from fair_thicket.desk.scene.gaps import Gap
 from fair_thicket.desk.scene.rulers import Rulers
 from fair_thicket.desk.session.session import Session
 from fair_thicket.ink.layings import lay_images
-from fair_thicket.ink.painting import Look
+from fair_thicket.ink.painter import Look
 from fair_thicket.ink.shading import colour_all
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from fair_thicket import masks
 from fair_thicket.advice import advise
-from fair_thicket.engines import Known
+from fair_thicket.engines import Known, actions_of
 from fair_thicket.laid.stack import keep
 from fair_thicket.laid.visibility import Sight, View, sights_of
 from fair_thicket.making import list_all_steps
@@ -62,7 +62,7 @@ def think(
     keep(work, view.leaves)
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     check_wanted(go_on, "the card")
-    rehearsal = masks.rehearse(work, pictures, plan, go_on=go_on)
+    rehearsal = masks.rehearse(work, pictures, plan, actions=actions_of(work, plan), go_on=go_on)
     check_wanted(go_on, "the card")
     keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}

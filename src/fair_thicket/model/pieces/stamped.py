@@ -142,6 +142,11 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
     across: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
     down: Annotated[tuple[Cut, ...], msgspec.Meta(max_length=MOST_CUTS)] = ()
 
+    @property
+    def is_coloured(self) -> bool:
+        """Whether any of its images is coloured by hand; a flat colour is its paper's."""
+        return bool(self.colouring) or any(part.colouring for part in self.joined)
+
 
 def as_cut(piece: Impression) -> Cutout:
     """Give an impression as an image that is stamped on other paper, cut out and glued in its place."""
