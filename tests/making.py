@@ -3,7 +3,7 @@
 import io
 import os
 
-from PIL import Image, ImageDraw
+from PIL import Image, ImageChops, ImageDraw
 
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Card, Work
@@ -60,6 +60,31 @@ def work_of(*pieces: tuple[str, float, float], stamps: tuple[Stamp, ...] = (), *
 def pictures_of(work: Work, *, hatch_mm: float = 0.0) -> dict[str, bytes]:
     """Framed pictures for every stamp of a work."""
     return {one.picture: framed_png(one.width_mm, one.height_mm, hatch_mm=hatch_mm) for one in work.stash.stamps}
+
+
+def outlined_png(
+    outline: Ring, width_mm: float, height_mm: float, hatch_mm: float = 2.0, line_mm: float = 0.5
+) -> bytes:
+    """A picture that prints within an outline alone: its line, and upright hatching inside it."""
+    size = (max(1, round(width_mm * PX_PER_MM)), max(1, round(height_mm * PX_PER_MM)))
+    ring = [((x + width_mm / 2) * PX_PER_MM, (y + height_mm / 2) * PX_PER_MM) for x, y in outline]
+    inside, lines = Image.new("L", size, 0), Image.new("L", size, 0)
+    ImageDraw.Draw(inside).polygon(ring, fill=255)
+    pen, wide = ImageDraw.Draw(lines), max(1, round(line_mm * PX_PER_MM))
+    pen.line([*ring, ring[0]], fill=255, width=2 * wide)
+    for number in range(1, int(width_mm / hatch_mm)):
+        left = round(number * hatch_mm * PX_PER_MM)
+        pen.rectangle((left, 0, left + wide - 1, size[1] - 1), fill=255)
+    picture = Image.new("RGBA", size, (0, 0, 0, 0))
+    picture.paste((0, 0, 0, 255), mask=ImageChops.multiply(inside, lines))
+    buffer = io.BytesIO()
+    picture.save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def drawn_for(work: Work) -> dict[str, bytes]:
+    """Pictures of every stamp of a work that print within its outline, as scanned ones do."""
+    return {one.picture: outlined_png(one.outline, one.width_mm, one.height_mm) for one in work.stash.stamps}
 
 
 ZOO: dict[str, tuple[Ring, float | None]] = {

@@ -24,6 +24,7 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.stash.station import LIBRARY
 from fair_thicket.desk.stations import MASKS, PAPER, REHEARSAL, SCENE, STASH, STATIONS
+from fair_thicket.edits.pieces import set_card
 from fair_thicket.files.recovery import find_recovered
 from fair_thicket.laid.visibility import look
 from fair_thicket.model.errors import PaperError
@@ -79,12 +80,20 @@ def test_a_press_is_chosen_by_click_and_by_arrow_keys(window: MainWindow) -> Non
     assert window.panes["masks"].view._masks
 
 
-def test_a_rim_outside_foretells_its_halo_and_the_remedy_takes_it_back(window: MainWindow, qtbot: QtBot) -> None:
+def test_a_rim_outside_is_composed_with_its_gap_and_one_far_inside_foretells_ghosts(
+    window: MainWindow, qtbot: QtBot
+) -> None:
     window.go(MASKS)
+    settle(qtbot, window.session)
+    on_the_line = window.session.outcome.rehearsal.scene
     click(button_that_says(window.panes["masks"], "outside 1 mm"))
     settle(qtbot, window.session)
-    halos = [one for one in window.panes["masks"].advice.findings if one.code == "halo"]
-    assert max(one.measure for one in halos) == pytest.approx(1.0, abs=0.15)
+    made = window.session.outcome.rehearsal
+    assert made.differences == ()
+    assert (made.scene != on_the_line).any()
+    window.session.edit("cut masks elsewhere", lambda work: set_card(work, mask_rim_mm=-1.0))
+    settle(qtbot, window.session)
+    assert [one for one in window.panes["masks"].advice.findings if one.code == "ghost"]
     click(button_that_says(window.panes["masks"].advice, "Cut masks on the line"))
     settle(qtbot, window.session)
     assert window.session.outcome.rehearsal.differences == ()

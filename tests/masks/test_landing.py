@@ -19,7 +19,7 @@ from making import PX_PER_MM, pictures_of, stamp
 def test_the_last_picture_of_a_demo_card_is_the_card_with_its_shadows(number: int) -> None:
     work, pictures = open_card(CARD_FILES[number])
     plan = plan_with_pins(work)[0]
-    landing = land(work, pictures, plan, rehearse(work, pictures, plan))
+    landing = land(plan, rehearse(work, pictures, plan))
     card = paint(work, pictures, dpi=300, look=Look(shadows=True))
     apart = np.abs(landing.papers[-1].astype(int) - card).max(axis=2)
     assert (apart > 3).mean() < 0.004
@@ -33,7 +33,7 @@ def test_a_raised_piece_lands_with_a_longer_shadow_and_a_trail_by_hand_at_the_en
     trail = Impression("t", "trail", 60, 60, stamped="by hand")
     work = Work(Card(pieces=(trail, flat, raised)), Stash((stamp("toad", 20.0), stamp("trail", 12.0))))
     plan, pictures = plan_with_pins(work)[0], pictures_of(work)
-    landing = land(work, pictures, plan, rehearse(work, pictures, plan))
+    landing = land(plan, rehearse(work, pictures, plan))
     assert landing.pieces == ("a", "b", "t")
     assert landing.kinds == ("glue", "glue", "stamp")
     assert (landing.papers[0] == 255).all(), "the trail is not there yet"

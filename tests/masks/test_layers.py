@@ -14,6 +14,7 @@ from fair_thicket.intake.layers import join_layers, move_layer, register
 from fair_thicket.intake.taking import encode_clean
 from fair_thicket.library import open_library
 from fair_thicket.making import print_card
+from fair_thicket.masks.differences import levels_apart
 from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.plan import Press
@@ -106,7 +107,7 @@ def test_the_rehearsal_of_layers_equals_the_scene_and_a_mask_left_out_is_a_ghost
     plan = masks.plan(work)
     made = masks.rehearse(work, pictures, plan)
     assert made.differences == ()
-    assert (made.papers[-1] == compose(work, pictures)).all()
+    assert levels_apart(made.papers[-1], compose(work, pictures)).max() <= 2
     ghosts = masks.rehearse(work, pictures, plan, left_out={0}).differences
     assert {(one.kind, one.front, one.back) for one in ghosts} == {("ghost", "snail-3", "toad-2")}
 

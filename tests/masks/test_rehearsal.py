@@ -46,14 +46,19 @@ def test_without_the_mask_the_image_behind_prints_a_ghost(pair: tuple[Work, dict
 
 
 @pytest.mark.parametrize("rim", [0.5, 1.0, 2.0])
-def test_a_mask_outside_the_line_leaves_a_halo_as_wide_as_its_rim(
+def test_a_rim_that_the_maker_wants_is_composed_as_wide_as_it_is(
     pair: tuple[Work, dict[str, bytes]], rim: float
 ) -> None:
     work, pictures = pair
     work = with_rim(work, rim)
-    (halo,) = rehearse(work, pictures, plan(work)).differences
-    assert (halo.kind, halo.front, halo.back) == ("halo", "front-2", "behind-1")
-    assert halo.width_mm == pytest.approx(rim, abs=0.15)
+    made = rehearse(work, pictures, plan(work))
+    assert made.differences == ()
+    on_the_line = compose(pair[0], pictures)
+    rows, columns = np.nonzero(levels_apart(made.scene, on_the_line) > 64)
+    left, top = 42 - 10.0, 34 - 10.0  # of the front square: the other stands behind its upper left corner
+    away = np.maximum(left - (columns + 0.5) / PX_PER_MM, top - (rows + 0.5) / PX_PER_MM)
+    assert away.min() >= 0
+    assert away.max() == pytest.approx(rim, abs=0.15)
 
 
 def test_a_mask_just_inside_the_line_is_not_seen_in_the_same_ink(pair: tuple[Work, dict[str, bytes]]) -> None:
@@ -68,14 +73,14 @@ def test_a_mask_far_inside_the_line_lets_a_ghost_in(pair: tuple[Work, dict[str, 
     assert ghost.width_mm == pytest.approx(1.0, abs=0.15)
 
 
-def test_halo_advice_offers_a_remedy_that_removes_it(pair: tuple[Work, dict[str, bytes]]) -> None:
+def test_ghost_advice_offers_a_remedy_that_removes_it(pair: tuple[Work, dict[str, bytes]]) -> None:
     work, pictures = pair
-    wide = with_rim(work, 1.0)
-    made = plan(wide)
-    (finding,) = judge(wide, made, rehearse(wide, pictures, made))
-    assert (finding.code, finding.weight) == ("halo", Weight.CAUTION)
+    inside = with_rim(work, -1.0)
+    made = plan(inside)
+    (finding,) = judge(inside, made, rehearse(inside, pictures, made))
+    assert (finding.code, finding.weight) == ("ghost", Weight.TROUBLE)
     assert finding.remedy is not None
-    mended = apply_remedy(wide, finding.remedy)
+    mended = apply_remedy(inside, finding.remedy)
     (good,) = judge(mended, made, rehearse(mended, pictures, made))
     assert good.code == "proven"
 

@@ -230,7 +230,7 @@ def test_every_kind_of_advice_can_be_dismissed_and_recalled() -> None:
 def test_remedies_of_backdrop_and_masks_settle_what_they_are_offered_for(number: int) -> None:
     work, pictures = open_card(CARD_FILES[number])
     if number == 3:
-        work = edits.set_card(work, mask_rim_mm=1.0)  # halos, to be mended
+        work = edits.set_card(work, mask_rim_mm=-1.0)  # ghosts, to be mended
     made = plan(work)
     findings = advise(work, Known(made, rehearse(work, pictures, made), pictures=pictures))
     tried = [one for n, one in enumerate(findings) if one.remedy and one.remedy not in [x.remedy for x in findings[:n]]]

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.side import Side
-from fair_thicket.model.card import name_pieces
+from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
 from fair_thicket.model.pieces import Embellishment
 
@@ -24,9 +24,14 @@ def dries(sides: Sequence[Side], one: Operation) -> float:
 
 def _wet_min(side: Side, one: Operation) -> float:
     """How long a finish lies wet: hours, or minutes of a pen."""
-    waits = {"wet": side.work.card.assembly.gloss_min, "minute": PEN_MIN, "glaze": GLAZE_MIN, "": 0.0}
     pieces = [piece for piece in side.work.card.pieces if piece.id in one.pieces and isinstance(piece, Embellishment)]
-    return max((waits[FINISHES[piece.shape].dries] for piece in pieces), default=0.0)
+    return max((wet_min(side.work, piece) for piece in pieces), default=0.0)
+
+
+def wet_min(work: Work, piece: Embellishment) -> float:
+    """Return how long a finish lies wet, minutes."""
+    waits = {"wet": work.card.assembly.gloss_min, "minute": PEN_MIN, "glaze": GLAZE_MIN, "": 0.0}
+    return waits[FINISHES[piece.shape].dries]
 
 
 def mark_back(sides: Sequence[Side]) -> Iterator[Operation]:
@@ -55,14 +60,10 @@ def set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Oper
 
 
 def drawn_early(side: Side) -> frozenset[str]:
-    """Ids of lines, dots and shimmer that something is glued over: they are drawn before that."""
+    """Ids of finishes that something is glued over: they are set or drawn before that, and dry by then."""
     rests = [rest for rest in side.heights.rests if "~" not in rest.key]
     covered = {key.partition("~")[0] for rest in rests for key in rest.under}
-    return frozenset(
-        rest.key
-        for rest in rests
-        if isinstance(rest.piece, Embellishment) and not FINISHES[rest.piece.shape].adds_mm and rest.key in covered
-    )
+    return frozenset(rest.key for rest in rests if isinstance(rest.piece, Embellishment) and rest.key in covered)
 
 
 def say_finish(piece: Embellishment, name: str) -> tuple[str, float, str]:

@@ -12,7 +12,7 @@ from collections.abc import Iterator, Sequence
 
 from fair_thicket.assembly.glue import BECAUSE
 from fair_thicket.assembly.heights import Rest
-from fair_thicket.assembly.last_steps import drawn_early, dries, mark_back, say_finish, set_last
+from fair_thicket.assembly.last_steps import drawn_early, dries, mark_back, say_finish, set_last, wet_min
 from fair_thicket.assembly.operation import After, Operation, join_operations
 from fair_thicket.assembly.side import Side
 from fair_thicket.assembly.surface_steps import (
@@ -36,7 +36,6 @@ from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import Tool, shares_print, tool_of
 from fair_thicket.model.card import name_pieces
-from fair_thicket.model.finishes import PEN_MIN
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
 from fair_thicket.model.speech import join_words
@@ -47,6 +46,7 @@ STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
 
 SLID_IN = "it is slid in under what is on the card already, whose edge is still free"
 WORDS_THEN_CUT = "stamped and embossed on a larger piece, then trimmed to a strip; a smudged one is turned over"
+FLAP_FIRST = "a strand is left loose until what goes under it is in, and only then covered itself"
 BY_HAND = "what is to meet a figure on free ground is stamped by hand when the figure sits"
 
 
@@ -206,6 +206,7 @@ class _Maker:
         if self._has(self._key("lay out")):
             after.append(After(self._key("lay out"), "the dry layout comes before anything is glued"))
         after += self._after_what_lies_under(rest, is_raised=bool(strips))
+        after += self._after_flaps(rest)
         after += self._after_trims(rest, is_raised=bool(strips))
         after += self._after_tucks(rest)
         after += self._after_pressing(rest, pressed, is_raised=bool(strips))
@@ -243,10 +244,22 @@ class _Maker:
             if self._trims.is_cut_with(rest.piece.id, key) or self._slides.is_on(rest.piece.id, key):
                 yield After(self._key(f"cut {key}"), "the panel is cut before a scene is glued on it")
             elif self._has(self._key(f"set {key}")):
-                yield After(self._key(f"set {key}"), "drawn before anything is glued over it", PEN_MIN)
+                finish = self._work.card.find(key)
+                wet = wet_min(self._work, finish) if isinstance(finish, Embellishment) else 0.0
+                yield After(self._key(f"set {key}"), "set, and dry, before anything is glued over it", wet)
             elif key != rest.piece.id and self._has(self._key(f"glue {key}")):
                 wait = self._work.card.assembly.hold_min if is_raised and key == rest.piece.on else 0.0
                 yield After(self._key(f"glue {key}"), "back to front: what lies underneath is glued first", wait)
+
+    def _after_flaps(self, rest: Rest) -> Iterator[After]:
+        """Wait for loose parts that it lies over: each comes to its place when what it goes past is there."""
+        for key in rest.under:
+            number = key.partition("~")[2]
+            piece = self._work.card.find(key) if number else None
+            if isinstance(piece, PaperPiece) and piece.flaps[int(number)].side == "over":
+                past = piece.flaps[int(number)].past
+                if past != rest.piece.id and self._has(self._key(f"glue {past}")):
+                    yield After(self._key(f"glue {past}"), FLAP_FIRST)
 
     def _after_trims(self, rest: Rest, *, is_raised: bool) -> Iterator[After]:
         """Wait for what is trimmed first: itself, the flat scene that it carries, or on which it is raised."""

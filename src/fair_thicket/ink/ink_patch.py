@@ -62,6 +62,11 @@ class Ink:
         """How far the ink differs from white paper, 0..1."""
         return 1 - min(self.tone)
 
+    @property
+    def covers_somewhere(self) -> bool:
+        """Whether it, or a zone of it, covers what is there."""
+        return self.is_opaque or any(is_covering for *_, is_covering in self.zones)
+
     def cover(self, area: shapely.Geometry) -> BoolArray:
         """Rasterise an area on this patch."""
         rows, columns = self.window
@@ -110,7 +115,7 @@ class Ink:
 
     def _covering(self, here: BoolArray) -> BoolArray | None:
         """Where the ink covers instead of mixing; None for nowhere."""
-        if not self.is_opaque and not any(is_covering for *_, is_covering in self.zones):
+        if not self.covers_somewhere:
             return None
         covering = here.copy() if self.is_opaque else np.zeros_like(here)
         for part, _, is_covering in self.zones:

@@ -95,16 +95,16 @@ def _laying(
 ) -> Laying:
     """Tell how an image at a place of the panel, and turned so far, is to be coloured."""
     x, y, angle_deg = place
-    at = next(index for index, one in enumerate(leaves) if one.key == leaf.key)
-    fronts = [
-        one.area
+    covers = [
+        shapely.intersection(one.area, own.area)
+        for at, own in enumerate(leaves)
+        if own.piece.id == leaf.piece.id  # it is coloured whole, its flaps with it
         for one in leaves[at + 1 :]
-        if one.hides and one.piece.id != leaf.piece.id and one.area.intersects(leaf.area)
+        if one.hides and one.piece.id != leaf.piece.id and one.area.intersects(own.area)
     ]
     over = b""
-    if fronts:
-        cover = shapely.intersection(shapely.union_all(fronts), leaf.area)
-        over = shapely.simplify(turn_area_back(cover, angle_deg, x, y), 0.05).wkb
+    if covers:
+        over = shapely.simplify(turn_area_back(shapely.union_all(covers), angle_deg, x, y), 0.05).wkb
     shadow = (SHADOW_DEG[card.light] - angle_deg) % 360
     return Laying(stamp, colouring, shadow, card.shade_order, over, _lamps(card, stamp, place))
 

@@ -153,9 +153,13 @@ class Painter:
         tones = self.tones_of(leaf, window)
         if tones is not None:
             is_masked = isinstance(piece, Impression) and piece.shuns_washes
-            under = self._bare(piece.on, window) if is_masked else bare
+            under = self._bare(piece.on, window) if is_masked and not self._is_veil(piece.on) else bare
             bare = lay_over(under, tones)
         put(self.canvas[window], bare, inside)
+
+    def _is_veil(self, surface: str) -> bool:
+        piece = self._by_id.get(surface)
+        return isinstance(piece, PaperPiece) and piece.translucent
 
     def _bare(self, surface: str, window: Window) -> Floats:
         """Give the bare paper of a surface on a window: its colour, or its pattern."""
@@ -228,11 +232,11 @@ class Painter:
         tone = self._bare(piece.id, window)
         put(view, view + (tone - view) * np.float32(VEIL) if piece.translucent else tone, inside)
         self._draw_marks(view, leaf, window, inside)
-        put(self.ground[window], view, inside)
         if self.look.edge_mm > 0:
             rim = inside & ~self._cover_same(shapely.buffer(leaf.sheet, -self.look.edge_mm), window)
             view[rim] *= np.float32(0.6)
         self.draw_own(leaf, window, inside)
+        put(self.ground[window], view, inside)  # what is stamped on it comes over its own lines and words
         if leaf.key != piece.id:
             self._ink_flap(leaf)
 
@@ -361,17 +365,18 @@ class Painter:
             area = shapely.box(left - SOFT_MM, top - SOFT_MM, far + right + down + 1, low + 2 * down + 1)
         return self.cover(area)[0]
 
-    def shade(self, leaf: Leaf, canvas: Floats | None = None) -> None:
-        """Darken what lies to the lower right of a raised piece, by its height, where shadows are pictured.
+    def shade(self, leaf: Leaf) -> None:
+        """Darken what lies beside a raised piece, where shadows are pictured."""
+        if self.look.shadows:
+            self.cast_shadow(leaf, self.canvas)
 
-        `canvas` is the painter's own, or another of the whole panel.
-        """
-        canvas = self.canvas if canvas is None else canvas
-        if not self.look.shadows or not isinstance(leaf.piece, PaperPiece):
+    def cast_shadow(self, leaf: Leaf, canvas: Floats) -> None:
+        """Darken what lies to the lower right of a raised piece, by its height, on a canvas of the whole panel."""
+        if not isinstance(leaf.piece, PaperPiece):
             return
         right, reach = shadow_of(leaf.piece)
         shadow = shapely.affinity.translate(leaf.area, right, reach)
-        window, dark = self.cover(shapely.difference(shadow, leaf.sheet))
+        window, dark = self.cover(only_areas(shapely.difference(shadow, leaf.sheet)))
         if dark.any():
             soft = cv2.GaussianBlur(dark.astype(np.float32), (0, 0), max(0.6, reach * self.px * 0.3))
             canvas[window] *= (1 - (1 - SHADOW) * soft)[:, :, None]

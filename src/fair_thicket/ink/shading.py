@@ -159,6 +159,7 @@ def _lay_part(own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -
             corner = (window[1].start / PX_PER_MM - size[0] / 2, window[0].start / PX_PER_MM - size[1] / 2)
             k = _lay_region(part, (inside, known[key], corner), shadow, order, hand)
             k *= grain[window][inside][:, None]
+            np.maximum(k, 0, out=k)  # where a run goes from light to dark and back, and in hollows: no less than none
             patches.append((drawing.places[window][inside], k))
     return tuple(patches)
 

@@ -212,6 +212,8 @@ class MaskingPaper:
         partial = []
         for key in mask.serves:
             piece = self._work.card.find(key)
+            if isinstance(piece, Impression) and piece.stamp != stamp.id:
+                return to_area(stamp.outline)  # a mask of another image was taken
             if isinstance(piece, Impression) and (piece.inked is not None or piece.trim_to):
                 partial.append(only_areas(self._to_mask(self._areas[piece.id], key)))
             elif isinstance(piece, Impression):

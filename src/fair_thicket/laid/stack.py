@@ -15,7 +15,7 @@ import shapely
 from shapely.geometry import box
 
 from fair_thicket.model.card import Card, Work, carried_by, flap_key, order_pieces
-from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, Piece, Wash
+from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, Piece, Wash, is_glued
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
 
@@ -193,13 +193,19 @@ def _trim_region(piece: Piece, stash: Stash, by_id: dict[str, Piece], paper: sha
 
 
 def _insert(pieces: Sequence[Piece], bodies: list[Leaf], flaps: Sequence[tuple[Leaf, str, str]]) -> tuple[Leaf, ...]:
-    """Put each flap right over or right under the piece that it goes past, together with what that piece carries."""
+    """Put each flap right over or right under the piece that it goes past, together with what that piece carries.
+
+    Ink is no paper: what goes past it lies on its sheet, over all ink there, whatever side is asked for.
+    """
     order = [piece.id for piece in pieces]
     before: dict[int, list[Leaf]] = {}
     after: dict[int, list[Leaf]] = {}
     for leaf, past, side in flaps:
         at = order.index(past)
-        if side == "under":
+        if not is_glued(pieces[at]):
+            inks = (n for n, piece in enumerate(pieces) if piece.on == pieces[at].on and not is_glued(piece))
+            after.setdefault(max(inks), []).append(leaf)
+        elif side == "under":
             before.setdefault(at, []).append(leaf)
         else:
             last = max([at, *(order.index(key) for key in carried_by(pieces, past))])

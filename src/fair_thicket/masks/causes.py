@@ -1,7 +1,6 @@
 """Why a place of the rehearsed card is not as composed: read off what was done there, ink by ink and sheet by sheet."""
 
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -10,13 +9,14 @@ from numpy.typing import NDArray
 from fair_thicket.ink.ink_patch import Ink
 from fair_thicket.ink.simulated_sheet import Lay, SimulatedSheet
 from fair_thicket.laid.mask_edges import rim_of
-from fair_thicket.laid.stack import Leaf
+from fair_thicket.masks.cause import Cause, Moves
 from fair_thicket.masks.differences import PX_PER_MM
+from fair_thicket.masks.paper_causes import PaperCauses
 from fair_thicket.masks.performance import Performance
 from fair_thicket.masks.tolerances import CUT_INSIDE_MM
 from fair_thicket.masks.wanted_inks import WantedInks
 from fair_thicket.model.card import Work, piece_key
-from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Piece, Strip, Water, is_glued
+from fair_thicket.model.pieces import Cutout, Impression, Piece, Strip, Water, is_glued
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.windows import Window, common_window, from_corner, size_of, whole_window
@@ -27,29 +27,8 @@ SHARE = 0.3
 TWICE = 1.25
 """More of an ink than this was laid twice."""
 TONE = 0.02
-SAME_MM, SAME_DEG = 1e-6, 1e-6
-
-
-class Cause(NamedTuple):
-    """Why pixels differ.
-
-    Attributes
-    ----------
-    kind, what, front, back, press
-        As of a `Difference`.
-    pixels : (rows, columns) bool
-        Of the panel.
-    edge : Polygon, MultiPolygon or None
-        The front image's, for what is measured from it.
-    """
-
-    kind: str
-    what: str
-    front: str
-    back: str
-    press: int
-    pixels: BoolArray
-    edge: Area | None = None
+SOFT_MM = 0.25
+"""A line's soft edge, and what lies beside it, go with it."""
 
 
 class Causes:
@@ -57,101 +36,38 @@ class Causes:
 
     def __init__(self, wanted: Work, inks: WantedInks, made: Performance) -> None:
         self._inks, self._made = inks, made
-        self._wanted = {piece.id: piece for piece in wanted.card.pieces}
-        self._done = {piece.id: piece for piece in made.work.card.pieces}
+        self._moves = Moves(wanted, made.work)
+        self._wanted, self._done = self._moves.wanted, self._moves.done
         self._card = wanted.card
         self._order = [piece.id for piece in wanted.card.pieces]
         self._leaf = {leaf.piece.id: leaf for leaf in inks.leaves if leaf.key == leaf.piece.id}
-        self._landed = {entry.piece.id for entry in made.pile if isinstance(entry, Leaf)}
         self._size = made.sheets[""].canvas.shape[:2]
         self.accepted = np.zeros(self._size, bool)
 
-    # -- paper ---------------------------------------------------------------------------------------------------
+    def of_moved(self, seen: BoolArray) -> Iterator[Cause]:
+        """Tell of what was stamped or glued beside its place: all that differs where it is, and where it belongs."""
+        for key in self._order:
+            if not self._moves.is_moved(key) or key not in self._done:
+                continue
+            areas = [
+                leaf.whole if not is_glued(leaf.piece) else leaf.sheet
+                for leaf in (*self._inks.leaves, *self._made.leaves)
+                if leaf.piece.id == key
+            ]
+            here = seen & fill(shapely.buffer(shapely.union_all(areas), SOFT_MM), self._size, PX_PER_MM)
+            if here.any():
+                what = "paper" if is_glued(self._wanted[key]) else "ink"
+                yield Cause(
+                    "place", what, self._moves.moved_with(key), self._moves.moved_with(key), self._press_of(key), here
+                )
+
+    def _press_of(self, key: str) -> int:
+        presses = [p for p, press in enumerate(self._made.plan.presses) if key in map(piece_key, press.impressions)]
+        return presses[-1] if presses else -1
 
     def of_paper(self, seen: BoolArray) -> tuple[list[Cause], dict[str, BoolArray]]:
-        """Tell where other paper lies on top than is wanted.
-
-        Returns
-        -------
-        list of Cause
-        dict of str to (rows, columns) bool
-            Where the right paper lies on top and still differs, by its id; empty for the base.
-        """
-        wanted = [leaf for leaf in self._inks.leaves if is_glued(leaf.piece)]
-        done = [entry for entry in self._made.pile if isinstance(entry, Leaf)]
-        above, below = self._top(wanted), self._top(done)
-        names = ["", *dict.fromkeys(leaf.piece.id for leaf in (*wanted, *done))]
-        number = {name: index for index, name in enumerate(names)}
-        over = np.array([0, *(number[leaf.piece.id] for leaf in wanted)], np.int32)[above + 1]
-        under = np.array([0, *(number[leaf.piece.id] for leaf in done)], np.int32)[below + 1]
-        pairs = np.unique(over[seen].astype(np.int64) * len(names) + under[seen])
-        causes: list[Cause] = []
-        same: dict[str, BoolArray] = {}
-        for pair in pairs.tolist():
-            a, b = divmod(pair, len(names))
-            here = seen & (over == a) & (under == b)
-            if a == b:
-                for surface in self._through(names[a]):
-                    same[surface] = same.get(surface, np.zeros(self._size, bool)) | here
-            else:
-                causes += self._other_paper(names[a], names[b], here, wanted, done)
-        return causes, same
-
-    def _through(self, key: str) -> Iterator[str]:
-        """Yield a surface, and those that are seen through it."""
-        yield key
-        piece = self._wanted.get(key)
-        while isinstance(piece, PaperPiece) and piece.translucent:
-            yield piece.on
-            piece = self._wanted.get(piece.on)
-
-    def _top(self, leaves: Sequence[Leaf]) -> NDArray[np.int32]:
-        """Return the number of the leaf that lies on top, from 0, and -1 for the base."""
-        top = np.full(self._size, -1, np.int32)
-        for number, leaf in enumerate(leaves):
-            top[fill(leaf.area, self._size, PX_PER_MM)] = number
-        return top
-
-    def _other_paper(
-        self, a: str, b: str, here: BoolArray, wanted: Sequence[Leaf], done: Sequence[Leaf]
-    ) -> Iterator[Cause]:
-        """Tell why another piece lies on top than the one that is wanted there."""
-        if a and a not in self._landed:
-            yield Cause("missing", "paper", *self._whole_of(a), -1, here)
-            return
-        if a:
-            there = self._cover(leaf for leaf in done if leaf.piece.id == a)
-            if (here & ~there).any():
-                yield Cause("place", "paper", *self._moved_with(a), -1, here & ~there)
-            here = here & there
-        belongs = self._cover(leaf for leaf in wanted if leaf.piece.id == b) if b else here
-        if (here & ~belongs).any():
-            kind = "place" if b in self._wanted else "extra"
-            yield Cause(kind, "paper", *self._moved_with(b), -1, here & ~belongs)
-        if (here & belongs).any():
-            yield Cause("order", "paper", b, a, -1, here & belongs)
-
-    def _cover(self, leaves: Iterator[Leaf]) -> BoolArray:
-        return fill(shapely.union_all([leaf.area for leaf in leaves]), self._size, PX_PER_MM)
-
-    def _whole_of(self, key: str) -> tuple[str, str]:
-        """Return the piece that is not there, with all that lies on it: the lowest of them."""
-        while (on := self._wanted[key].on) in self._wanted and on not in self._landed:
-            key = on
-        return key, key
-
-    def _moved_with(self, key: str) -> tuple[str, str]:
-        """Return the piece that was moved, with all that lies on it."""
-        while (on := self._wanted[key].on if key in self._wanted else "") in self._wanted and self._is_moved(on):
-            key = on
-        return key, key
-
-    def _is_moved(self, key: str) -> bool:
-        one, other = self._wanted.get(key), self._done.get(key)
-        if one is None or other is None:
-            return False
-        turned = abs(getattr(one, "angle_deg", 0.0) - getattr(other, "angle_deg", 0.0)) > SAME_DEG
-        return turned or abs(one.x - other.x) > SAME_MM or abs(one.y - other.y) > SAME_MM
+        """Tell where other paper lies on top than is wanted; see `PaperCauses`."""
+        return PaperCauses(self._moves, self._inks.leaves, self._made).of_paper(seen)
 
     def by_piece(self, pixels: BoolArray) -> dict[str, BoolArray]:
         """Share pixels out by the piece that is wanted on top there, ink included; empty for the base."""
@@ -193,6 +109,33 @@ class Causes:
         window = self._window_of([*([ink] if ink is not None else []), *(lay.ink for lay in lays)], sheet.window)
         if 0 in size_of(window) or not seen[window].any():
             return
+        want, most, sum_of = self._amounts(ink, lays, surface, window)
+        own = self._wanted.get(piece) or self._done.get(piece)
+        if isinstance(own, Impression) and own.resists:  # its lines are told by the inks that do not keep off them
+            return
+        less, more = seen[window] & (want - most > SHARE), seen[window] & (most - want > SHARE)
+        if less.any():
+            yield from self._less(piece, ink, lays, less, window)
+        if more.any():
+            yield from self._more(piece, ink, lays, more, window, surface)
+        if ink is not None and lays:
+            both = seen[window] & (want > SHARE) & (most > SHARE)
+            yield from self._both(piece, ink, lays, both, both & (sum_of - want > TWICE - 1), window)
+
+    def _both(
+        self, piece: str, ink: Ink, lays: Sequence[Lay], both: BoolArray, more: BoolArray, window: Window
+    ) -> Iterator[Cause]:
+        """Tell where an ink is that is wanted, but twice, or in another colour."""
+        if len(lays) > 1 and more.any():
+            yield Cause("extra", "ink", piece, piece, lays[-1].press, self._panel(more, window))
+        other = both & _is_other_ink(ink, lays[-1].ink, window) if both.any() else both
+        if other.any():
+            yield Cause("colour", "ink", piece, piece, lays[-1].press, self._panel(other, window))
+
+    def _amounts(
+        self, ink: Ink | None, lays: Sequence[Lay], surface: str, window: Window
+    ) -> tuple[Floats, Floats, Floats]:
+        """Return how much of an ink is wanted on a window, the most that was laid there at once, and in all."""
         want = np.zeros(size_of(window), np.float32)
         if ink is not None:
             _add(want, self._inks.share_of(ink, surface), ink.window, window)
@@ -201,21 +144,7 @@ class Causes:
             one = np.zeros_like(want)
             _add(one, lay.inked, lay.ink.window, window)
             most, sum_of = np.maximum(most, one), sum_of + one
-        press = lays[-1].press if lays else -1
-        own = self._wanted.get(piece) or self._done.get(piece)
-        less, more = seen[window] & (want - most > SHARE), seen[window] & (most - want > SHARE)
-        if isinstance(own, Impression) and own.resists:  # its lines are told by the inks that do not keep off them
-            return
-        if less.any():
-            yield from self._less(piece, ink, lays, less, window)
-        if more.any():
-            yield from self._more(piece, ink, lays, more, window, surface)
-        both = seen[window] & (want > SHARE) & (most > SHARE)
-        twice = both & (sum_of - want > TWICE - 1) & (len(lays) > 1)
-        if twice.any():
-            yield Cause("extra", "ink", piece, piece, press, self._panel(twice, window))
-        if both.any() and ink is not None and _is_other_ink(ink, lays[-1].ink):
-            yield Cause("colour", "ink", piece, piece, press, self._panel(both, window))
+        return want, most, sum_of
 
     def _less(
         self, piece: str, ink: Ink | None, lays: Sequence[Lay], less: BoolArray, window: Window
@@ -224,18 +153,18 @@ class Causes:
             yield Cause("missing", "ink", piece, piece, -1, self._panel(less, window))
             return
         press, key = lays[-1].press, lays[-1].ink.key
-        if self._is_moved(piece):
+        if self._moves.is_moved(piece):
             yield Cause("place", "ink", piece, piece, press, self._panel(less, window))
             return
         kept = self._made.kept.get((press, key))
-        ahead = {front for front, _ in self._inks.fronts.get(key, ())}
-        for lies_on, mask in kept.masks if kept is not None and ink is not None else ():
-            under, front = less & self._fill(mask, window), piece_key(lies_on)
+        ahead = dict(self._inks.fronts(ink)) if ink is not None else {}
+        for front, mask in kept.masks if kept is not None and ink is not None else ():
+            under = less & self._fill(mask, window)
             less = less & ~under
             if not under.any():
                 continue
             if front in ahead:
-                edge = self._inks.edge_of(front)
+                edge = self._inks.edge_of(front, ahead[front])
                 yield Cause("halo", "ink", front, piece, press, self._panel(under, window), edge)
             else:
                 kind = "missing" if front == piece else "order"
@@ -247,7 +176,7 @@ class Causes:
             less = less & ~under
             if under.any():
                 front, mask = min(kept.masks, key=lambda entry: _distance(entry[1], under, window))
-                yield Cause("skip", "ink", piece_key(front), piece, press, self._panel(under, window), mask)
+                yield Cause("skip", "ink", front, piece, press, self._panel(under, window), mask)
         if less.any():
             yield Cause("missing", "ink", piece, piece, press, self._panel(less, window))
 
@@ -261,7 +190,7 @@ class Causes:
         surface: str,
     ) -> Iterator[Cause]:
         press = lays[-1].press
-        if ink is None or self._is_moved(piece):
+        if ink is None or self._moves.is_moved(piece):
             yield Cause("extra" if ink is None else "place", "ink", piece, piece, press, self._panel(more, window))
             return
         beyond = more & ~self._fill(ink.limit, window) if ink.limit is not None else np.zeros_like(more)
@@ -269,8 +198,8 @@ class Causes:
         if beyond.any():
             limit = self._wanted[piece].trim_to
             yield Cause("spill", "ink", limit, piece, press, self._panel(beyond, window), ink.limit)
-        for front, area in self._inks.fronts.get(ink.key, ()):
-            edge = self._inks.edge_of(front)
+        for front, area in self._inks.fronts(ink):
+            edge = self._inks.edge_of(front, area)
             over = more & self._fill(edge, window)
             more = more & ~over
             if over.any():
@@ -338,7 +267,7 @@ class Causes:
         done = [lay for lays in laid.values() for lay in lays]
         number = {id(lay): n for n, lay in enumerate(self._laid_in_order(done))}
         for key, ink in wanted.items():
-            if key not in laid or not (ink.is_opaque or any(covers for *_, covers in ink.zones)):
+            if key not in laid or not ink.covers_somewhere:
                 continue
             own = laid[key][-1]
             later = np.zeros(self._size, np.float32)
@@ -393,11 +322,22 @@ def _colours_of(piece: Piece | None) -> object:
     return None
 
 
-def _is_other_ink(one: Ink, other: Ink) -> bool:
-    """Whether two inks differ in colour."""
-    if one.is_opaque != other.is_opaque or np.abs(np.subtract(one.tone, other.tone)).max() > TONE:
-        return True
-    return [(tone, covers) for _, tone, covers in one.zones] != [(tone, covers) for _, tone, covers in other.zones]
+def _is_other_ink(one: Ink, other: Ink, window: Window) -> BoolArray:
+    """Tell where two inks differ in colour on a window of the panel."""
+    here = np.abs(_tones_on(one, window) - _tones_on(other, window)).max(axis=2) > TONE
+    colours = [[(tone, covers) for _, tone, covers in ink.zones] for ink in (one, other)]
+    if one.is_opaque != other.is_opaque or colours[0] != colours[1]:
+        return np.ones_like(here)
+    return np.asarray(here, bool)
+
+
+def _tones_on(ink: Ink, window: Window) -> Floats:
+    """Return what an ink lets through on a window of the panel, zones left out; (rows, columns, 3)."""
+    tones = np.broadcast_to(np.array(ink.tone, np.float32), (*size_of(window), 3)).copy()
+    common = common_window(window, ink.window)
+    if ink.tones is not None and 0 not in size_of(common):
+        tones[from_corner(common, window)] = ink.tones[from_corner(common, ink.window)]
+    return tones
 
 
 def _add(whole: Floats, patch: Floats, there: Window, here: Window) -> None:

@@ -135,6 +135,8 @@ def places_of(pixels: BoolArray) -> tuple[Ring, ...]:
     for x, y, width, height, _ in sorted(stats[1:].tolist(), key=lambda row: -row[4])[:MOST_PLACES]:
         left, top = (x - NEAR_PX + columns.start) / PX_PER_MM, (y - NEAR_PX + rows.start) / PX_PER_MM
         right, bottom = left + width / PX_PER_MM, top + height / PX_PER_MM
+        left, top = max(left, 0.0), max(top, 0.0)
+        right, bottom = min(right, pixels.shape[1] / PX_PER_MM), min(bottom, pixels.shape[0] / PX_PER_MM)
         boxes.append(((left, top), (right, top), (right, bottom), (left, bottom)))
     return tuple(boxes)
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from fair_thicket.ink.painter import Look
 from fair_thicket.laid.stack import Leaf
-from fair_thicket.masks.performance import Entry
+from fair_thicket.masks.piles import Entry
 from fair_thicket.masks.rehearsal import Rehearsal
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.model.errors import check_wanted

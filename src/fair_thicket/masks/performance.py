@@ -2,11 +2,6 @@
 
 Every sheet is worked on by itself and lands where the order of the hands puts it. Nothing here asks how the card is
 composed: what comes of the actions is what is there.
-
-Glossary
---------
-pile
-    Paper that lies on one another, from below: on the card's base, or on a piece that is not glued on yet.
 """
 
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
@@ -24,9 +19,10 @@ from fair_thicket.ink.painter import Floats, Look, Painter
 from fair_thicket.ink.simulated_sheet import Lay, SimulatedSheet
 from fair_thicket.laid.masking_paper import Lying, MaskingPaper
 from fair_thicket.laid.stack import Leaf, stack
+from fair_thicket.masks.piles import Entry, Piles
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.tolerances import SKIP_MM
-from fair_thicket.model.card import Work, carried_by, flap_key, piece_key
+from fair_thicket.model.card import Work, piece_key
 from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Strip, Wash, Water, is_glued
@@ -48,10 +44,6 @@ class Kept:
 
     masks: list[tuple[str, Area]] = field(default_factory=list)
     skipped: BoolArray | None = None
-
-
-Entry = Leaf | Lay
-"""What lies in a pile: paper, or ink that was stamped by hand on all that lay there."""
 
 
 class Performance:
@@ -89,7 +81,7 @@ class Performance:
                 self._parts.setdefault(leaf.piece.id, []).append(leaf)
         for key, parts in self._parts.items():
             self.sheets[key] = self._cut(parts[0])
-        self._piles: dict[str, list[Entry]] = {key: self._own_pile(key) for key in self._parts} | {"": []}
+        self._piles = Piles(work, self._parts)
         self.kept: dict[tuple[int, str], Kept] = {}
         self.landed: list[tuple[Action, tuple[Entry, ...]]] = []
         self.changes: dict[int, list[tuple[Window, Paper]]] = {}
@@ -99,12 +91,7 @@ class Performance:
 
     @property
     def pile(self) -> list[Entry]:
-        return self._piles[""]
-
-    def _own_pile(self, key: str) -> list[Entry]:
-        """Return a piece's own paper: its body, then its flaps."""
-        parts = sorted(self._parts[key], key=lambda leaf: leaf.key != key)
-        return list[Entry](parts)
+        return self._piles.on_base
 
     def _cut(self, leaf: Leaf) -> SimulatedSheet:
         """Return a sheet of bare paper for a piece, where it will lie, with what its die leaves on it."""
@@ -124,8 +111,8 @@ class Performance:
             self._colour(action)
         elif action.kind == "words":
             self._write(action.piece)
-        else:
-            self._glue(action)
+        elif self._piles.land(action):
+            self.landed.append((action, tuple(self.pile)))
 
     def _press(self, p: int, inks: Mapping[str, Ink], lying: Sequence["LaidMask"], *, with_counters: bool) -> None:
         press = self.plan.presses[p]
@@ -174,7 +161,8 @@ class Performance:
             self.pile.append(Lay(ink, np.where(kept_off, np.float32(0.0), 1 - ink.passing), p))
             self.landed.append((Action("press", ink.piece, p), tuple(self.pile)))
         else:
-            sheet.press(ink, p, kept_off if kept_off.any() else None)
+            is_powder = isinstance(piece, Impression) and piece.powder
+            sheet.press(ink, p, kept_off if kept_off.any() else None, is_embossed=is_powder)
         self.kept[p, ink.key] = Kept([(one.lying.impression, one.area) for one in near], skipped)
 
     def _colour(self, action: Action) -> None:
@@ -187,12 +175,10 @@ class Performance:
         tones = self.painter.tones_of(leaf, window)
         if tones is None or not inside.any():
             return
-        opaque = isinstance(piece, Impression) and (piece.resists or piece.powder)
-        is_covered = opaque or any(lay.ink.is_opaque for lay in sheet.lays if lay.ink.piece == piece.id)
         tones = np.broadcast_to(tones, (*inside.shape, 3))
         common = common_window(window, sheet.window)
         part = from_corner(common, window)
-        sheet.colour(piece.id, common, tones[part], inside[part], is_covered=is_covered)
+        sheet.colour(piece.id, common, tones[part], inside[part])
         if isinstance(piece, Impression):
             self._unshown.append(common)
         if len(self._pressed) == sum(not press.by_hand for press in self.plan.presses):
@@ -216,54 +202,6 @@ class Performance:
         ink = self.painter.words_of(piece, sheet.window)
         if ink is not None:
             sheet.press(ink, -1)
-
-    # -- gluing --------------------------------------------------------------------------------------------------
-
-    def _glue(self, action: Action) -> None:
-        """Land a piece, with all that is glued on it already, on the pile that its surface lies in."""
-        piece = self._by_id.get(action.piece)
-        if not isinstance(piece, PaperPiece) or action.piece not in self._piles:
-            return
-        entries = self._piles.pop(action.piece)
-        pile = self._piles[self._root(piece)]
-        under = {key for key in action.under if any(_is_of(entry, key) for entry in pile)}
-        for n, flap in enumerate(piece.flaps):  # a part of it goes under what lies there already
-            at = [index for index, entry in enumerate(pile) if _is_of(entry, flap.past)]
-            own = [entry for entry in entries if isinstance(entry, Leaf) and entry.key == flap_key(piece.id, n)]
-            if flap.side == "under" and at and own:
-                entries.remove(own[0])
-                pile.insert(at[0], own[0])
-        over = (n for n, entry in enumerate(pile) if any(_is_of(entry, key) for key in under))
-        place = min(over, default=len(pile))
-        pile[place:place] = entries
-        self._bring_over(pile, action.piece)
-        self.landed.append((action, tuple(self.pile)))
-
-    def _root(self, piece: PaperPiece) -> str:
-        """Return whose pile a piece's surface lies in: the base's, once all of it is glued there."""
-        if piece.on not in self._parts:
-            return ""
-        if piece.on in self._piles:
-            return piece.on
-        for key, pile in self._piles.items():
-            if any(_is_of(entry, piece.on) for entry in pile):
-                return key
-        return ""
-
-    def _bring_over(self, pile: list[Entry], landed: str) -> None:
-        """Bring flaps that go over what has just landed, or over what carries it, to the top: they were left loose."""
-        pieces = self.work.card.pieces
-        for entry in list(pile):
-            if not isinstance(entry, Leaf) or entry.key == entry.piece.id or not isinstance(entry.piece, PaperPiece):
-                continue
-            flap = entry.piece.flaps[int(entry.key.partition("~")[2])]
-            if (
-                flap.side == "over"
-                and entry.piece.id != landed
-                and landed in {flap.past, *carried_by(pieces, flap.past)}
-            ):
-                pile.remove(entry)
-                pile.append(entry)
 
     # -- pictures ------------------------------------------------------------------------------------------------
 
@@ -308,7 +246,7 @@ class Performance:
             self.sheets[""].put(view, entry, frame)
             return
         if look is not None and look.shadows:
-            self.painter.shade(entry, view)
+            self.painter.cast_shadow(entry, view)
         self._put_leaf(view, entry, frame)
 
     def frames(self) -> Frames:
@@ -393,38 +331,6 @@ def _lay_masks(
         yield LaidMask(one, area, surface)
 
 
-def as_composed(work: Work, plan: MaskPlan) -> list[Action]:
-    """Return actions in the order of the composed card, where no order of the work is known.
-
-    Images that are stamped on a surface are coloured right before its first wash, or at the end; then all is glued from
-    the back forward.
-    """
-    actions: list[Action] = []
-    stamped: dict[str, list[str]] = {}
-    by_id = {piece.id: piece for piece in work.card.pieces}
-
-    def colour(surface: str) -> None:
-        actions.extend(Action("colour", key) for key in stamped.pop(surface, ()))
-
-    for p, press in enumerate(plan.presses):
-        if press.by_hand:
-            continue
-        if press.is_ink:
-            colour(press.surface)
-        actions.append(Action("press", press=p))
-        for key in dict.fromkeys(map(piece_key, press.impressions)):
-            piece = by_id.get(key)
-            if isinstance(piece, Impression) and piece.is_coloured:
-                known = stamped.setdefault(press.surface, [])
-                known += [key] if key not in known else []
-    for surface in list(stamped):
-        colour(surface)
-    actions += [Action("colour", piece.id) for piece in work.card.pieces if isinstance(piece, Cutout)]
-    actions += [Action("words", piece.id) for piece in work.card.pieces if isinstance(piece, Strip) and piece.words]
-    actions += [Action("glue", piece.id) for piece in work.card.pieces if is_glued(piece)]
-    return [*actions, *(Action("press", press=p) for p, press in enumerate(plan.presses) if press.by_hand)]
-
-
 def skips_beside(layers: NDArray[np.uint8]) -> BoolArray | None:
     """Bare paper that a stamp does not reach beside piles of masks; None where there is no pile.
 
@@ -446,10 +352,6 @@ def skips_beside(layers: NDArray[np.uint8]) -> BoolArray | None:
 
 def _has_counter(plan: MaskPlan, press: int, key: str) -> bool:
     return any(press in one.presses and key in one.serves for one in plan.counters)
-
-
-def _is_of(entry: Entry, key: str) -> bool:
-    return isinstance(entry, Leaf) and entry.piece.id == key
 
 
 def _is_veil(leaf: Leaf) -> bool:

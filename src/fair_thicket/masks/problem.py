@@ -56,6 +56,8 @@ class Stamping:
         It is masked while a wash is inked over it: it was coloured.
     waits : bool
         It is stamped once the washes under it are dry: its ink covers, or the maker wants it so.
+    resists : bool
+        It is embossed clear before any wash that it keeps off its lines.
     """
 
     id: str
@@ -67,6 +69,7 @@ class Stamping:
     is_wash: bool = False
     shuns_wash: bool = False
     waits: bool = False
+    resists: bool = False
 
 
 @dataclass(frozen=True)
@@ -180,8 +183,13 @@ class Problem:
 
     @cached_property
     def _before_washes(self) -> frozenset[int]:
-        """Impressions that lie under a mask while a wash is inked."""
-        return frozenset(i for i, behind in enumerate(self.behind) if any(self.stampings[j].is_wash for j in behind))
+        """Impressions that are there before the washes: they lie under a mask meanwhile, or keep ink off themselves."""
+        return frozenset(
+            i
+            for i, one in enumerate(self.stampings)
+            for met in [self.overlaps[i] if one.resists else self.behind[i]]
+            if any(self.stampings[j].is_wash for j in met)
+        )
 
     @cached_property
     def late(self) -> frozenset[int]:
@@ -194,6 +202,7 @@ class Problem:
             i
             for i, one in enumerate(self.stampings)
             if one.waits
+            and i not in self._before_washes  # pale and coloured: it is masked while its surroundings are inked
             and any(self.stampings[j].is_wash for j in self.overlaps[i])
             and not self._all_later(i) & self._before_washes
         )

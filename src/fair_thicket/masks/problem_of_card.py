@@ -96,7 +96,19 @@ def _on_surface(work: Work, surface: str) -> tuple[list[Stamping], dict[str, int
         waits = _waits(piece)
         for key in stamping_keys(piece, stamp):
             rubber = stamp.id + key.removeprefix(piece.id)
-            stampings.append(Stamping(key, rubber, ring, area, piece.id, stamp.id, False, piece.shuns_washes, waits))
+            stampings.append(
+                Stamping(
+                    key,
+                    rubber,
+                    ring,
+                    area,
+                    piece.id,
+                    stamp.id,
+                    shuns_wash=piece.shuns_washes,
+                    waits=waits,
+                    resists=piece.keeps_washes_off,
+                )
+            )
             copies[rubber] = stamp.copies
     for piece in work.card.pieces:
         if isinstance(piece, Wash) and piece.on == surface and not areas[piece.id].is_empty:

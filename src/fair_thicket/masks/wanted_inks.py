@@ -11,8 +11,8 @@ from fair_thicket.ink.inking import lay_cut_inks, lay_inks
 from fair_thicket.ink.lifting import LEFT, lifted_area
 from fair_thicket.laid.mask_edges import edge_of, rims_over
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Cutout, Impression, Wash
+from fair_thicket.model.card import Work, part_key
+from fair_thicket.model.pieces import Cutout, Impression, Wash, is_glued
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.shape.outline import Area, to_area, turn_points
 
@@ -26,15 +26,13 @@ class WantedInks:
     ----------
     inks : mapping of key to Ink
         Those of surfaces, whole.
-    fronts : mapping of key to list of (id, area)
-        What stands in front of each on its surface, and interrupts it.
     """
 
     def __init__(self, work: Work, pictures: Mapping[str, bytes], inks: Mapping[str, Ink] | None = None) -> None:
         self.work, self._pictures = work, pictures
         self.inks = dict(lay_inks(work, pictures, REHEARSAL_DPI) if inks is None else inks)
         self.leaves = stack(work)
-        self.fronts = fronts_of(work, self.inks)
+        self._fronts = fronts_of(work, self.inks)
         self._leaf = {leaf.piece.id: leaf for leaf in self.leaves if leaf.key == leaf.piece.id}
         self._by_id = {piece.id: piece for piece in work.card.pieces}
 
@@ -46,18 +44,35 @@ class WantedInks:
             found |= lay_cut_inks(self.work, piece, self._pictures, REHEARSAL_DPI)
         return found
 
-    def edge_of(self, front: str) -> Area:
-        """Return what the mask of an image covers as the maker wants it cut, mm on the panel."""
-        return edge_of(self.work.card, self._leaf[front])
+    def fronts(self, ink: Ink) -> list[tuple[str, Area]]:
+        """Return what stands in front of an ink on its sheet and interrupts it: keys, and the area of each."""
+        if ink.key in self._fronts:
+            return self._fronts[ink.key]
+        piece = self._by_id.get(ink.piece)
+        if not isinstance(piece, Cutout) or not piece.joined:
+            return []
+        found = []  # further images of a joint cutout
+        for number in range(
+            int(ink.key.partition("+")[2].partition("/")[0]) + 1 if "+" in ink.key else 0, len(piece.joined)
+        ):
+            part = piece.joined[number]
+            (x, y) = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
+            outline = self.work.stash.find(part.stamp).outline
+            area = to_area(turn_points(outline, piece.angle_deg + part.angle_deg, x, y))
+            found.append((part_key(piece.id, number), area))
+        return found
+
+    def edge_of(self, front: str, area: Area) -> Area:
+        """Return what the mask of an image in front covers as the maker wants it cut; `area` is the image's own."""
+        leaf = self._leaf.get(front)
+        return area if leaf is None else edge_of(self.work.card, leaf)
 
     def share_of(self, ink: Ink, surface: str) -> Floats:
         """Return how much of an ink is seen on its sheet, place by place of its patch: (rows, columns) 0..1."""
         inked: Floats = np.asarray(1 - ink.passing, np.float32)
-        if ink.key not in self.fronts:
-            return self._of_cut(ink, inked)
-        covered = shapely.union_all([area for _, area in self.fronts[ink.key]])
+        covered = shapely.union_all([area for _, area in self.fronts(ink)])
         leaf = self._leaf[ink.piece]
-        rims = rims_over(self.work.card, leaf, self.leaves)
+        rims = None if is_glued(leaf.piece) else rims_over(self.work.card, leaf, self.leaves)
         covered = covered if rims is None else shapely.union(covered, rims)
         if not covered.is_empty:
             inked = np.where(ink.cover(covered), np.float32(0.0), inked)
@@ -80,19 +95,6 @@ class WantedInks:
                 top, left = ink.window[0].start, ink.window[1].start
                 inked[rows.start - top : rows.stop - top, columns.start - left : columns.stop - left] *= part.passing
         return inked
-
-    def _of_cut(self, ink: Ink, inked: Floats) -> Floats:
-        """Take off what further images of a joint cutout stand in front of."""
-        piece = self._by_id.get(ink.piece)
-        if not isinstance(piece, Cutout) or not piece.joined:
-            return inked
-        number = int(ink.key.partition("+")[2].partition("/")[0]) if "+" in ink.key else -1
-        ahead = []
-        for part in piece.joined[number + 1 :]:
-            (x, y) = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
-            outline = self.work.stash.find(part.stamp).outline
-            ahead.append(to_area(turn_points(outline, piece.angle_deg + part.angle_deg, x, y)))
-        return np.where(ink.cover(shapely.union_all(ahead)), np.float32(0.0), inked) if ahead else inked
 
 
 def fronts_of(work: Work, inks: Mapping[str, Ink]) -> dict[str, list[tuple[str, Area]]]:

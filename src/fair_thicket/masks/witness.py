@@ -11,6 +11,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from fair_thicket.ink.difference import levels_differ
 from fair_thicket.ink.ink_patch import Ink
@@ -19,7 +20,8 @@ from fair_thicket.ink.painter import SOFT_MM
 from fair_thicket.laid.by_hand import stamped_by_hand
 from fair_thicket.laid.hidden import covers_of
 from fair_thicket.laid.stack import stack
-from fair_thicket.masks.causes import Cause, Causes
+from fair_thicket.masks.cause import Cause
+from fair_thicket.masks.causes import Causes
 from fair_thicket.masks.differences import (
     PX_PER_MM,
     Difference,
@@ -95,11 +97,16 @@ def witness(
     if not told.any():
         return Verdict((), round(area_of(hidden), 2))
     causes = Causes(wanted, WantedInks(wanted, pictures, inks), made)
-    found, same = causes.of_paper(seen & told)
+    moved = list(causes.of_moved(told))
+    left = told.copy()
+    for one in moved:
+        left &= ~one.pixels
+    found, same = causes.of_paper(seen & left)
+    found += moved
     check_wanted(go_on, "the card")
     for surface in dict.fromkeys([*same, *opened]):
         none = np.zeros(seen.shape, bool)
-        found += causes.of_ink(surface, (same.get(surface, none) | opened.get(surface, none)) & told)
+        found += causes.of_ink(surface, (same.get(surface, none) | opened.get(surface, none)) & left)
     differences = tuple(_tell(_with_unlike(found, told, causes)))
     accepted = area_of(hidden | causes.accepted)
     return Verdict(tuple(sorted(differences, key=_rank)), round(accepted, 2))
@@ -149,38 +156,47 @@ def _large(pixels: BoolArray) -> BoolArray:
 
 def _with_unlike(found: Sequence[Cause], told: BoolArray, causes: Causes) -> list[Cause]:
     """Return causes as told: those that are seen for themselves, and what none of them explains."""
-    merged: dict[tuple[str, str, str, str, int], Cause] = {}
-    for one in found:
-        key = one[:5]
-        pixels = merged[key].pixels | one.pixels if key in merged else one.pixels
-        edge = one.edge if key not in merged or merged[key].edge is None else merged[key].edge
-        merged[key] = one._replace(pixels=pixels, edge=edge)
     _, labels = patches_of(told)
-    large = {key: one for key, one in merged.items() if area_of(one.pixels) >= SEEN_MM2}
-    with_large = np.unique(np.concatenate([labels[one.pixels] for one in large.values()])) if large else np.empty(0)
-    kept = list(large.values())
-    for key, one in merged.items():  # several small causes make one patch: the largest is told
-        patches = np.unique(labels[one.pixels])
-        if key not in large and not np.isin(patches, with_large).any():
-            kept.append(one)
-            with_large = np.union1d(with_large, patches)
+    kept = _seen_for_themselves(_merged(found), labels)
     explained = causes.accepted.copy()
     for one in found:
         explained |= one.pixels
     near = cv2.dilate(explained.astype(np.uint8), np.ones((2 * EDGE_PX + 1, 2 * EDGE_PX + 1), np.uint8)) > 0
-    rest = _large(told & ~near)
-    if rest.any():
-        unlike = list(_unlike(rest, causes))
-        for one in unlike:
-            _log.info("%s differs by %.2f mm2 without a known cause", one.back or "the base", area_of(one.pixels))
-        kept += unlike
+    rest = _large(told & ~near & ~_led_by_causes(labels, told & near))
+    for key, pixels in causes.by_piece(rest).items() if rest.any() else ():
+        _log.info("%s differs by %.2f mm2 without a known cause", key or "the base", area_of(pixels))
+        kept.append(Cause("unlike", "ink", key, key, -1, pixels))
     return kept
 
 
-def _unlike(rest: BoolArray, causes: Causes) -> Iterator[Cause]:
-    """Yield what nothing explains, by the piece that lies on top there."""
-    for key, pixels in causes.by_piece(rest).items():
-        yield Cause("unlike", "ink", key, key, -1, pixels)
+def _merged(found: Sequence[Cause]) -> list[Cause]:
+    """Take together what has the same cause."""
+    merged: dict[tuple[str, str, str, str, int], Cause] = {}
+    for one in found:
+        key = one[:5]
+        known = merged.get(key)
+        merged[key] = one if known is None else known._replace(pixels=known.pixels | one.pixels)
+    return list(merged.values())
+
+
+def _seen_for_themselves(causes: Sequence[Cause], labels: NDArray[np.int32]) -> list[Cause]:
+    """Leave out small causes in patches that have a larger one; of several small ones the first is told."""
+    kept = [one for one in causes if area_of(one.pixels) >= SEEN_MM2]
+    known = set().union(*(np.unique(labels[one.pixels]).tolist() for one in kept))
+    for one in sorted(causes, key=lambda one: -area_of(one.pixels)):
+        patches = set(np.unique(labels[one.pixels]).tolist())
+        if not patches & known:
+            kept.append(one)
+            known |= patches
+    return kept
+
+
+def _led_by_causes(labels: NDArray[np.int32], explained: BoolArray) -> BoolArray:
+    """Return patches of which the larger part is explained: what is left in them comes of the same."""
+    count = int(labels.max(initial=0)) + 1
+    known = np.bincount(labels[explained], minlength=count)
+    whole = np.bincount(labels.ravel(), minlength=count)
+    return np.asarray((2 * known > whole)[labels], bool)
 
 
 def _tell(causes: Sequence[Cause]) -> Iterator[Difference]:
