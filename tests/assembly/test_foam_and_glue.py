@@ -1,18 +1,21 @@
 """Foam and glue held against rasters of their own: near everything, never seen, never where things stay free."""
 
+import itertools
 import random
 
 import cv2
+import msgspec
 import numpy as np
 import pytest
 import shapely
 from PIL import Image, ImageDraw
 
-from fair_thicket.assembly.foam import plan_foam
+from fair_thicket.assembly.foam import owned_foam, plan_foam, slits_of
 from fair_thicket.assembly.glue import plan_glue
 from fair_thicket.assembly.heights import find_heights
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
+from fair_thicket.laid.stack import paper_of
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Cutout, Flap, Form, Panel, PaperPiece, Strip, Window
 from fair_thicket.model.stash import Stash
@@ -56,7 +59,15 @@ def check(work: Work) -> None:
             continue
         own = mask(rest.area)
         strips = [mask(one.area) for one in foam.of(rest.key)]
-        backed = np.logical_or.reduce([mask(rest.contact), *strips]) if strips else mask(rest.contact)
+        owned = min(owned_foam(work))
+        bent = [mask(area) for gap, area in rest.gaps if gap < owned / 2]  # paper bends so far (our own estimate)
+        backed = np.logical_or.reduce([mask(rest.contact), *bent, *strips])
+        sums = {
+            round(sum(some), 2) for many in (1, 2, 3, 4) for some in itertools.product(owned_foam(work), repeat=many)
+        }
+        assert {one.thick_mm for one in foam.of(rest.key)} <= sums, "foam that is owned, or stacked"
+        beyond = [one.area.difference(paper_of(work.card)).area for one in foam.of(rest.key)]
+        assert not sum(beyond), "none past the card's edge"
         assert not any((one & ~own).any() for one in strips), rest.key  # none is seen past the piece
         covered = sum(one.astype(int) for one in strips) if strips else np.zeros(own.shape, int)
         seams = (covered > 1) & (off_mm(~(covered > 1)) > 0.4)
@@ -124,8 +135,7 @@ def test_a_shim_lies_under_what_hangs_and_nowhere_else() -> None:
     strips = plan_foam(work, heights).of("tractor")
     assert strips
     assert all(one.area.bounds[0] >= 70 - 0.01 for one in strips)
-    paper = work.card.masking.rates.paper_mm
-    assert {one.thick_mm for one in strips} == {round(1.6 + paper, 1)}
+    assert {one.thick_mm for one in strips} == {1.6}, "1.85 mm of room: the nearest that is owned"
 
 
 def test_a_thin_tree_gets_a_sliver_and_what_is_too_thin_for_any_is_told() -> None:
@@ -160,15 +170,38 @@ def test_glue_lies_behind_its_piece_and_away_from_what_stays_free_on_the_demo_ca
     work, _ = open_card(CARD_FILES[number])
     heights = find_heights(work)
     plan = plan_glue(work, heights)
-    strands = [rest.area for rest in heights.rests if "~" in rest.key]
+    loose = [rest for rest in heights.rests if "~" in rest.key]
+    strands = [rest for rest in loose if rest.piece.flaps[int(rest.key.partition("~")[2])].slit is None]
+    slits = [slit for rest in heights.rests for slit in slits_of(rest.piece)]
     for one in plan.glues:
         rest = heights.find(one.piece)
         assert not (mask(one.area) & ~mask(shapely.buffer(rest.area, 0.1))).any()
-        for strand, key in (
-            (area, rest.key) for area, rest in zip(strands, (r for r in heights.rests if "~" in r.key), strict=True)
-        ):
-            if key.partition("~")[0] == one.piece:
-                assert one.area.distance(strand) >= work.card.assembly.glue_free_mm - 0.05
+        for strand in strands:
+            if strand.piece.id == one.piece:
+                assert one.area.distance(strand.area) >= work.card.assembly.glue_free_mm - 0.05
+        for slit in slits:
+            assert one.area.distance(slit) >= work.card.assembly.glue_free_mm - 0.25
+
+
+def test_what_lies_before_a_slit_is_glued_but_along_its_line_and_foam_is_what_the_maker_has() -> None:
+    """A pond with a slit: 4 mm along its cut line stay free, all else is glued (common practice)."""
+    lower = ((-40.0, 0.0), (40.0, 0.0), (40.0, 20.0), (-40.0, 20.0))
+    flap = Flap(lower, "toad-1", "over", slit=((-20.0, 0.0), (20.0, 0.0)))
+    pond = msgspec.structs.replace(panel("pond", 70, 60, 80, 40), flaps=(flap,))
+    toad = Cutout("toad-1", "toad", 70, 55, margin_mm=0.0)
+    leaf = panel("leaf", 70, 72, 12, 8)
+    work = card_of(pond, toad, leaf)
+    glues = {one.piece: one.area for one in plan_glue(work, find_heights(work)).glues}
+    assert glues["leaf"].area > 40, "it lies on the lower part, which is held"
+    assert glues["pond"].distance(shapely.LineString([(50, 60), (90, 60)])) >= 4.0 - 0.25
+    hill, tractor = panel("hill", 35, 60, 70, 40, lift_mm=2.6), panel("tractor", 65, 60, 40, 20)
+    for thick, wanted in (((), {2.6}), ((1.0,), {2.6, 3.0}), ((0.7, 3.0), {2.6, 3.0, 2.8})):
+        own = card_of(hill, tractor)
+        rules = msgspec.structs.replace(own.card.assembly, foam_mm=thick)
+        own = msgspec.structs.replace(own, card=msgspec.structs.replace(own.card, assembly=rules))
+        strips = plan_foam(own, find_heights(own)).of
+        assert {one.thick_mm for one in strips("hill")} == {2.6}, "a lift that the card gives is never rounded"
+        assert {one.thick_mm for one in strips("tractor")} <= wanted
 
 
 def test_kinds_of_glue_follow_the_craft() -> None:

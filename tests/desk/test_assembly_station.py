@@ -18,6 +18,7 @@ from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.files.card_file import save_card
 from fair_thicket.model.pieces import Form, Panel
+from fair_thicket.model.units import Unit
 from hands import answer_forms, click, settle
 
 Station = tuple[MainWindow, AssemblyStation]
@@ -257,6 +258,8 @@ def test_tapes_and_drying_are_asked_for_and_taken(
     assert station.shown is not None
     assert {one.width_mm for one in station.shown.foam.strips} <= {10.0, 4.0, 2.0, 1.2}
     before = window.session.work
-    monkeypatch.setattr(assembly_actions, "ask", lambda *_, **__: {**answer(None, "", fields_of(rules)), "widths": ","})
+    monkeypatch.setattr(
+        assembly_actions, "ask", lambda *_, **__: {**answer(None, "", fields_of(rules, Unit.INCH)), "widths": ","}
+    )
     window.actions_of.by_key["assembly-rules"].trigger()
     assert window.session.work is before

@@ -17,6 +17,7 @@ farther than the reach, and none at the edge farther than two thirds of it. The 
 """
 
 from collections.abc import Callable, Iterable, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import cv2
@@ -25,9 +26,10 @@ import shapely
 from numpy.typing import NDArray
 
 from fair_thicket.assembly.heights import GIVES_MM, Glued, Heights, Rest
-from fair_thicket.model.assembly import AssemblyRules
+from fair_thicket.laid.stack import paper_of
+from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
 from fair_thicket.model.card import Work
-from fair_thicket.model.pieces import Embellishment
+from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.shape.outline import turn_area, turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
@@ -36,8 +38,8 @@ Bool = NDArray[np.bool_]
 GoOn = Callable[[], bool]
 Floats = NDArray[np.float32]
 CELL_MM = 0.5
-LEAST_FOAM_MM = 0.4
-"""No foam is thinner; over less room glue fills up."""
+MOST_STACKED = 4
+"""So many layers of foam are put on one another."""
 SLIVERS = ((2.0, 0.8), (1.2, 0.5))
 """Width and distance from the edge of slivers behind thin parts, mm."""
 EDGE_SHARE = 0.65
@@ -80,7 +82,7 @@ class FoamPlan(NamedTuple):
 def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> FoamPlan:
     """Lay foam out under everything that is raised or would hang; False from `go_on` leaves the rest out."""
     rules = work.card.assembly
-    free = free_parts(heights, rules)
+    free, owned, paper = free_parts(heights, rules), owned_foam(work), paper_of(work.card).buffer(-CELL_MM / 2)
     strips: list[Strip] = []
     unbacked: dict[str, Local] = {}
     for rest in heights.rests:
@@ -88,31 +90,66 @@ def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> Fo
             continue  # vellum shows it, and finishes are set where they lie
         if not go_on():
             break
-        made, lost = _back(rest, rules, free.get(rest.key, NOTHING))
+        made, lost = _back(rest, rules, free.get(rest.key, NOTHING), (owned, paper))
         strips += made
         if lost.area > LOST_MM2:
             unbacked[rest.key] = lost
     return FoamPlan(tuple(strips), unbacked)
 
 
-def thickness_under(rest: Rest, gap_mm: float) -> float:
-    """Thickness of the foam that fills a gap: tape gives by a sheet or two, so that a raised piece has one foam."""
+def owned_foam(work: Work) -> tuple[float, ...]:
+    """Return the thicknesses of foam that a maker has, mm: those of the card's rules, and every lift that it gives."""
+    owned = work.card.assembly.foam_mm or USUAL_FOAM_MM[work.card.unit]
+    lifts = {piece.lift_mm for piece in work.card.pieces if isinstance(piece, PaperPiece) and piece.lift_mm}
+    return tuple(sorted({*owned, *lifts}))
+
+
+def thickness_under(rest: Rest, gap_mm: float, owned: Sequence[float]) -> float:
+    """Return the foam that fills a gap, mm, stacked where it must be; 0 where none that is owned is thin enough.
+
+    Notes
+    -----
+    Tape gives by a sheet or two, so that a raised piece has one foam. Paper bends over what is left.
+    """
     lift = rest.piece.lift_mm
-    return lift if lift and abs(gap_mm - lift) <= GIVES_MM else round(gap_mm, 1)
+    if lift and abs(gap_mm - lift) <= GIVES_MM:
+        return lift
+    stacks = _stacks(tuple(owned))
+    nearest = min(stacks, key=lambda thick: (abs(thick - gap_mm), thick))
+    return nearest if gap_mm >= stacks[0] / 2 else 0.0
+
+
+@lru_cache(maxsize=64)
+def _stacks(owned: tuple[float, ...]) -> tuple[float, ...]:
+    """Return every thickness that up to so many layers of foam make, mm, the thinnest first."""
+    sums = {0.0}
+    for _ in range(MOST_STACKED):
+        sums |= {round(one + more, 2) for one in sums for more in owned}
+    return tuple(sorted(sums - {0.0}))
 
 
 def free_parts(heights: Heights, rules: AssemblyRules) -> dict[str, Local]:
     """Give for each piece where nothing may stick to what is under it: strands and flaps that stay free, slits."""
-    loose = [(rest.key, rest.area) for rest in heights.rests if "~" in rest.key]
+    loose = [(rest.key, rest.area) for rest in heights.rests if _is_loose(rest)]
+    slits = [slit for rest in heights.rests for slit in slits_of(rest.piece)]
     found: dict[str, Local] = {}
     order = {rest.key: index for index, rest in enumerate(heights.rests)}
     for rest in heights.rests:
         own = [area for key, area in loose if key.partition("~")[0] == rest.key or order[key] < order[rest.key]]
-        near = [area for area in own if shapely.intersects(area, rest.area)] if own else []
-        near += slits_of(rest.piece)
+        near = _that_meet(rest, [*own, *slits])
         if near:
             found[rest.key] = only_areas(shapely.buffer(shapely.union_all(near), rules.glue_free_mm))
     return found
+
+
+def _that_meet(rest: Rest, areas: Sequence[Local]) -> list[Local]:
+    return [area for area in areas if shapely.intersects(area, rest.area)]
+
+
+def _is_loose(rest: Rest) -> bool:
+    """Whether a leaf is a flap that hangs free; what lies before a slit is held all round but along its line."""
+    number = rest.key.partition("~")[2]
+    return bool(number) and rest.piece.flaps[int(number)].slit is None
 
 
 def slits_of(piece: Glued) -> list[Local]:
@@ -164,12 +201,19 @@ class _Ground:
         return only_areas(self.place(only_areas(shapely.union_all(boxes)))) if boxes else NOTHING
 
 
-def _back(rest: Rest, rules: AssemblyRules, free: Local) -> tuple[list[Strip], Local]:
+def _back(
+    rest: Rest, rules: AssemblyRules, free: Local, having: tuple[Sequence[float], Local]
+) -> tuple[list[Strip], Local]:
     """Lay foam behind one piece; gives as well what foam cannot reach."""
+    owned, paper = having
     ground = _Ground(rest, free)
     held = ground.cells_in_place(rest.contact) if not rest.contact.is_empty else np.zeros(ground.shape, bool)
+    for gap, area in rest.gaps:
+        if not thickness_under(rest, gap, owned):  # paper bends so far
+            held |= ground.cells_in_place(area)
     held &= ~ground.free
-    regions = _by_thickness(rest, ground)
+    on_card = ground.cells_in_place(paper)  # nothing may stand past the edge of what bears it
+    regions = [(thick, region & on_card) for thick, region in _by_thickness(rest, ground, owned)]
     wanted = ground.own & ~held
     cover = _Cover(ground, wanted, held, rules)
     strips: list[Strip] = []
@@ -179,18 +223,18 @@ def _back(rest: Rest, rules: AssemblyRules, free: Local) -> tuple[list[Strip], L
             for rows, columns in cover.lay(room, width):
                 box = only_areas(shapely.intersection(ground.box(rows, columns), ground.hidden))
                 sides = sorted(((rows[1] - rows[0]) * CELL_MM, (columns[1] - columns[0]) * CELL_MM))
-                placed = ground.place(box)
+                placed = only_areas(shapely.intersection(ground.place(box), paper))
                 if isinstance(placed, shapely.Polygon) and placed.area >= LEAST_MM2:
                     strips.append(Strip(rest.key, thick, placed, width, sides[1]))
     return strips, ground.areas_of(cover.lost())
 
 
-def _by_thickness(rest: Rest, ground: _Ground) -> list[tuple[float, Bool]]:
+def _by_thickness(rest: Rest, ground: _Ground, owned: Sequence[float]) -> list[tuple[float, Bool]]:
     """Give where each thickness of foam fits under a piece; where it is too thin for any, none."""
     found: dict[float, Bool] = {}
     for gap, area in rest.gaps:
-        thick = thickness_under(rest, gap)
-        if thick >= LEAST_FOAM_MM:
+        thick = thickness_under(rest, gap, owned)
+        if thick:
             cells = ground.cells_in_place(area)
             found[thick] = found[thick] | cells if thick in found else cells
     return sorted(found.items(), key=lambda one: -int(np.count_nonzero(one[1])))

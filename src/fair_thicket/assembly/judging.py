@@ -34,7 +34,7 @@ def judge(work: Work, *, go_on: GoOn = lambda: True) -> list[Finding]:
         *_unsteady(heights, names),
         *_unbacked(heights, foam, names),
         *_above_its_frame(work, heights, names),
-        *_loose(glue, names),
+        *_loose(heights, foam, glue, names),
         *_tucks(work, heights, foam, glue, names),
         *_post(work, heights, foam, glue),
     ]
@@ -109,7 +109,7 @@ def _say_above(rest: Rest, frame: Rest, names: dict[str, str]) -> Finding:
         round(rest.top_mm - frame.top_mm, 2),
         "mm",
         (rest.piece.id, frame.piece.id),
-        remedy=Remedy("Glue it flat", (msgspec.structs.replace(rest.piece, lift_mm=0.0),)),
+        remedy=_flat(rest),
     )
 
 
@@ -118,7 +118,21 @@ def _before(heights: Heights, frame: Rest) -> list[Rest]:
     return [rest for rest in heights.rests[: keys.index(frame.key)] if "~" not in rest.key]
 
 
-def _loose(glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
+def _loose(heights: Heights, foam: FoamPlan, glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
+    """Tell what nothing holds: neither glue nor foam has a place."""
+    held = {one.piece for one in foam.strips} | {one.piece for one in glue.glues}
+    raised = [
+        rest.key
+        for rest in heights.rests
+        if rest.how != "hanging" and rest.key not in held and "~" not in rest.key and rest.key not in glue.loose
+        if not isinstance(rest.piece, Embellishment)
+    ]
+    for key in raised:
+        yield Finding(
+            "no-hold", Weight.TROUBLE, f"Nothing holds the {names[key]}",
+            "It is raised, and neither foam nor glue finds room behind it: glue it flat, or make it wider.",
+            0.0, "mm2", (key,), remedy=_flat(heights.find(key)),
+        )  # fmt: skip
     for key in glue.loose:
         yield Finding(
             "no-glue", Weight.CAUTION, f"There is no place to glue the {names[key]} by",
@@ -126,6 +140,12 @@ def _loose(glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
             "it, or foam under it.",
             0.0, "mm2", (key,),
         )  # fmt: skip
+
+
+def _flat(rest: Rest) -> Remedy | None:
+    if not rest.piece.lift_mm:
+        return None
+    return Remedy("Glue it flat", (msgspec.structs.replace(rest.piece, lift_mm=0.0),))
 
 
 def _tucks(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
@@ -154,7 +174,7 @@ def _tucks(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, names: 
 
 
 def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan) -> Iterator[Finding]:
-    post = weigh_post(work, heights, None, foam, glue)
+    post = weigh_post(work, heights, None, [foam], [glue])
     if post.reasons:
         yield Finding(
             "post", Weight.NOTE, "It goes as no plain letter", f"{' '.join(post.reasons)} {ASK}",

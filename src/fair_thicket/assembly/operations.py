@@ -34,10 +34,10 @@ from fair_thicket.assembly.trimming import (
 )
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
 from fair_thicket.ink.naming import say_colour
-from fair_thicket.laid.cutting import Tool, shares_print, tool_of
+from fair_thicket.laid.cutting import Tool, frame_of, shares_print, tool_of
 from fair_thicket.model.card import name_pieces
 from fair_thicket.model.masking import Rates
-from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Strip, Wash
+from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.units import say_length
 
@@ -145,12 +145,26 @@ class _Maker:
             if not isinstance(piece, PaperPiece) or isinstance(piece, Embellishment):
                 continue
             if isinstance(piece, Cutout) and piece.opening is not None:
-                continue  # it falls out of its frame's die
+                self._inlay(piece)
+                continue
             tool = tool_of(piece, self._work.stash)
             words = f"Cut the {self._names[piece.id]} out with {'' if tool == 'scissors' else 'the '}{tool}"
             minutes = round(self._cutting_min(piece, tool) * piece.layers, 2)
             key = self._key(f"cut {piece.id}")
             self._add(Operation(key, "cut", words, (piece.id,), minutes, tool, self._before_cutting(piece)))
+
+    def _inlay(self, piece: Cutout) -> None:
+        """Have an inlay fall out of a die: its frame's, or one that is run again in the inlay's own paper."""
+        frame = frame_of(piece, self._work.card.pieces)
+        if frame is not None:
+            return
+        words = f"Run the {self._work.stash.find(piece.stamp).name} again, in the paper of the {self._names[piece.id]}"
+        self._add(Operation(self._key(f"cut {piece.id}"), "cut", words, (piece.id,), self._rates.die_min, "die"))
+
+    def _cut_of(self, piece: Piece) -> str:
+        """Return the key of the step that cuts a piece out: an inlay comes with its frame."""
+        frame = frame_of(piece, self._work.card.pieces) if isinstance(piece, Cutout) else None
+        return self._key(f"cut {frame if frame is not None else piece.id}")
 
     def _cutting_min(self, piece: PaperPiece, tool: Tool) -> float:
         if tool == "die":
@@ -172,7 +186,8 @@ class _Maker:
 
     def _presses(self) -> None:
         """Stamp, colour and ink on surfaces, press by press as the masks want it."""
-        cut = {one.pieces[0]: one.key for one in self._found if one.kind == "cut"}
+        known = {one.key for one in self._found if one.kind == "cut"}
+        cut = {piece.id: self._cut_of(piece) for piece in self._work.card.pieces if self._cut_of(piece) in known}
         self._found += list_surface_steps(self._work, self._side.plan, self._prefix, cut, self._side.colour_min)
 
     def _glues(self) -> None:
@@ -201,7 +216,7 @@ class _Maker:
         piece = rest.piece
         strips = self._side.foam.of(rest.key)
         glue = next((one for one in self._side.glue.glues if one.piece == rest.key), None)
-        cut = self._key(f"cut {piece.id}")
+        cut = self._cut_of(piece)
         after = [After(cut, "cut out before it is glued")] if self._has(cut) else []
         if self._has(self._key("lay out")):
             after.append(After(self._key("lay out"), "the dry layout comes before anything is glued"))
@@ -217,9 +232,7 @@ class _Maker:
         if glue is not None:
             width = f" {glue.tape_mm:g} mm" if glue.tape_mm else ""
             told.append(f"{glue.kind}{width}, {BECAUSE[glue.kind]}")
-        how = f"Glue the {self._names[piece.id]} on: {'; '.join(told)}"
-        how = f"{how}{self._say_tucks(piece.id)}"
-        words = how if told else f"Lay the {self._names[piece.id]} on; nothing is left to glue it by"
+        words = f"Glue the {self._names[piece.id]} on{': ' if told else ''}{'; '.join(told)}{self._say_tucks(piece.id)}"
         minutes = self._rates.glue_min + STRIP_MIN * len(strips)
         tool = "foam" if strips else "tape" if glue is not None and glue.kind == "tape" else "glue"
         key = self._key(f"glue {piece.id}")

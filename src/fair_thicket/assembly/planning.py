@@ -70,5 +70,6 @@ def plan_assembly(
     inside = next((side.heights for side in made if side.name == "inside"), None)
     cards = front.work.card.sheets.cards
     operations, broken = with_own_order(listed, front.work.card.assembly.order)
-    post = weigh_post(front.work, front.heights, inside, front.foam, front.glue)
+    foams, glues = [side.foam for side in made], [side.glue for side in made]
+    post = weigh_post(front.work, front.heights, inside, foams, glues)
     return Assembly(made, tuple(operations), schedule(operations, seconds=seconds, cards=cards), post, tuple(broken))

@@ -7,6 +7,7 @@ the United States, section 101 (5 to 11 1/2 in long, 3 1/2 to 6 1/8 in high, 0.0
 1.3 to 2.5, to 3.5 oz), from memory. Tariffs change: the maker is told to ask.
 """
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import shapely
@@ -62,14 +63,16 @@ class Post(NamedTuple):
     reasons: tuple[str, ...]
 
 
-def weigh_post(work: Work, front: Heights, inside: Heights | None, foam: FoamPlan, glue: GluePlan) -> Post:
-    """Tell how thick and heavy a card is, folded, and what it may go as."""
+def weigh_post(
+    work: Work, front: Heights, inside: Heights | None, foams: Sequence[FoamPlan], glues: Sequence[GluePlan]
+) -> Post:
+    """Tell how thick and heavy a card is, folded, and what it may go as; foam and glue of both its sides."""
     rules = work.card.assembly
     sides = [front, *([inside] if inside is not None else [])]
     thick = 2 * rules.base_mm + sum(side.most_mm for side in sides)
     grams = _base_grams(work) + sum(_grams(work, rest) for side in sides for rest in side.rests)
-    grams += sum(strip.area.area * strip.thick_mm / 1000 * FOAM_G_CM3 for strip in foam.strips)
-    grams += glue.area_cm2 * GLUE_G_CM2
+    grams += sum(strip.area.area * strip.thick_mm / 1000 * FOAM_G_CM3 for foam in foams for strip in foam.strips)
+    grams += sum(glue.area_cm2 for glue in glues) * GLUE_G_CM2
     size = _outer_size(work, front)
     high = thick - 2 * rules.base_mm
     envelope = _envelope(size, high)

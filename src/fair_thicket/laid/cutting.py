@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from fair_thicket.model.card import WHITE
 from fair_thicket.model.pieces import Border, Cutout, Panel, PaperPiece, Piece, Strip
 from fair_thicket.model.stash import DRAWN_TAG, Stash
 
@@ -47,3 +48,21 @@ def _gives_print(piece: Piece, other: Cutout) -> bool:
         and other.stamp == piece.stamp
         and not piece.print_of
     )
+
+
+def frame_of(inlay: Cutout, pieces: Sequence[Piece]) -> str | None:
+    """Return the id of the die cut whose opening an inlay fell out of; None where the die is run again for it.
+
+    A die cut gives one of every opening, in its own paper alone.
+    """
+    if inlay.opening is None:
+        return None
+    cuts = [one for one in pieces if isinstance(one, Cutout) and one.stamp == inlay.stamp]
+    frames = [one.id for one in cuts if one.opening is None and _paper_of(one) == _paper_of(inlay)]
+    same = [one.id for one in cuts if one.opening == inlay.opening and _paper_of(one) == _paper_of(inlay)]
+    number = same.index(inlay.id)
+    return frames[number] if number < len(frames) else None
+
+
+def _paper_of(piece: Cutout) -> tuple[str, str]:
+    return piece.colour or WHITE, piece.pattern

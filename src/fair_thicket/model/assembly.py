@@ -4,6 +4,8 @@ from typing import Annotated
 
 import msgspec
 
+from fair_thicket.model.units import Unit
+
 Thickness = Annotated[float, msgspec.Meta(ge=0.02, le=5)]
 Distance = Annotated[float, msgspec.Meta(ge=0, le=60)]
 Width = Annotated[float, msgspec.Meta(ge=1, le=60)]
@@ -15,6 +17,10 @@ Step = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
 
 
 MOST_TOOK = 400
+
+
+USUAL_FOAM_MM: dict[Unit, tuple[float, ...]] = {Unit.INCH: (1.6, 3.2), Unit.MM: (1.0, 2.0, 3.0)}
+"""Foam is sold in 1/16 and 1/8 in, and in 1, 2 and 3 mm (common practice); an eighth is told as 3.2 mm."""
 
 
 class Took(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -34,6 +40,8 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
         Thickness and weight of the card base (110 lb cover: 298 g/m2).
     foam_widths : tuple of float
         Widths of foam tape owned, mm.
+    foam_mm : tuple of float
+        Thicknesses of foam owned, mm; none for those that are usual where the card's unit is (see `usual_foam`).
     foam_in_mm : float
         Foam stays so far in from every edge.
     foam_reach_mm : float
@@ -55,6 +63,7 @@ class AssemblyRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omi
     base_mm: Thickness = 0.35
     base_gsm: Weight = 298.0
     foam_widths: Annotated[tuple[Width, ...], msgspec.Meta(min_length=1, max_length=8)] = (12.0, 6.0, 3.0)
+    foam_mm: Annotated[tuple[Annotated[float, msgspec.Meta(ge=0.2, le=20)], ...], msgspec.Meta(max_length=8)] = ()
     foam_in_mm: Distance = 2.5
     foam_reach_mm: Annotated[float, msgspec.Meta(ge=4, le=60)] = 12.0
     glue_free_mm: Distance = 4.0

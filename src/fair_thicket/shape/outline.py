@@ -50,6 +50,11 @@ def to_area(ring: Sequence[Point] | FloatArray, holes: Iterable[Sequence[Point]]
     return _only_areas(area if area.is_valid else shapely.make_valid(area))
 
 
+def polygons_of(area: BaseGeometry) -> list[Polygon]:
+    """Return the polygons of an area, empty ones left out."""
+    return [part for part in shapely.get_parts(area) if isinstance(part, Polygon) and not part.is_empty]
+
+
 def _checked(ring: Sequence[Point] | FloatArray) -> FloatArray:
     points = np.asarray(ring, dtype=np.float64)
     if points.ndim != 2 or points.shape[0] < 3 or points.shape[1] != 2:

@@ -4,14 +4,12 @@ import argparse
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-import shapely
-
 from fair_thicket.shell.output import print_json
 
 if TYPE_CHECKING:
-    from fair_thicket.assembly import Assembly
+    from shapely.geometry.base import BaseGeometry
 
-Outline = list[list[float]]
+    from fair_thicket.assembly import Assembly
 
 THINK_S = 20.0
 """Nobody drags a piece here: a proof is worth waiting for, and on most cards comes within a second."""
@@ -59,13 +57,13 @@ def _document(made: "Assembly") -> dict[str, object]:
             ],
         },
         "foam": [
-            {"piece": one.piece, "side": side.name, "thick_mm": one.thick_mm, "outline": outline}
+            {"piece": one.piece, "side": side.name, "thick_mm": one.thick_mm} | outline
             for side in made.sides
             for one in side.foam.strips
             for outline in _outlines(one.area)
         ],
         "glue": [
-            {"piece": one.piece, "side": side.name, "kind": one.kind, "outline": outline}
+            {"piece": one.piece, "side": side.name, "kind": one.kind} | outline
             for side in made.sides
             for one in side.glue.glues
             for outline in _outlines(one.area)
@@ -92,10 +90,13 @@ def _document(made: "Assembly") -> dict[str, object]:
     }
 
 
-def _outlines(area: shapely.Geometry) -> Iterator[Outline]:
-    for part in shapely.get_parts(area):
-        if isinstance(part, shapely.Polygon) and not part.is_empty:
-            yield [[round(x, 3), round(y, 3)] for x, y in part.exterior.coords[:-1]]
+def _outlines(area: "BaseGeometry") -> Iterator[dict[str, object]]:
+    """Yield the parts of an area, each with its outline and what is left open within it."""
+    from fair_thicket.shape.outline import polygons_of
+
+    for part in polygons_of(area):
+        rings = [[[round(x, 3), round(y, 3)] for x, y in ring.coords[:-1]] for ring in (part.exterior, *part.interiors)]
+        yield {"outline": rings[0], "holes": rings[1:]}
 
 
 def _say(made: "Assembly") -> None:

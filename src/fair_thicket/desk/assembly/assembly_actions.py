@@ -28,7 +28,7 @@ class AssemblyActions:
     def ask_rules(self) -> None:
         """Ask for tapes, distances and drying."""
         rules, unit = self._session.work.card.assembly, self._session.work.card.unit
-        values = ask(self._station.window(), "Foam, glue and drying", fields_of(rules), unit=unit, done="Glue so")
+        values = ask(self._station.window(), "Foam, glue and drying", fields_of(rules, unit), unit=unit, done="Glue so")
         if values is not None:
             self._session.edit(
                 "say how it is glued", lambda work: edits.set_card(work, assembly=rules_of(values, work.card.assembly))

@@ -3,18 +3,20 @@
 import msgspec
 
 from fair_thicket.desk.parts.form import Field, Values
-from fair_thicket.model.assembly import AssemblyRules
+from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.units import Unit, parse_length
 
 MOST_WIDTHS = 8
 
 
-def fields_of(rules: AssemblyRules) -> list[Field]:
+def fields_of(rules: AssemblyRules, unit: Unit) -> list[Field]:
     """Give the fields of the form."""
+    thicknesses = rules.foam_mm or USUAL_FOAM_MM[unit]
     widths = ", ".join(f"{width:g}" for width in rules.foam_widths)
     return [
         Field("widths", "Foam tape owned, widths in mm", "words", widths),
+        Field("thick", "Foam owned, thicknesses in mm", "words", ", ".join(f"{mm:g}" for mm in thicknesses)),
         Field("foam_in", "Foam stays in from an edge by", "length", rules.foam_in_mm),
         Field("foam_reach", "No part is farther from foam than", "length", rules.foam_reach_mm),
         Field("glue_free", "No glue nearer to what stays free than", "length", rules.glue_free_mm),
@@ -33,13 +35,13 @@ def rules_of(values: Values, rules: AssemblyRules) -> AssemblyRules:
     InputError, LengthError
         When the widths are none.
     """
-    words = [word for word in str(values["widths"]).split(",") if word.strip()]
-    if not 1 <= len(words) <= MOST_WIDTHS:
-        raise InputError(f"Say 1 to {MOST_WIDTHS} widths of foam tape, like 12 mm, 6 mm, 3 mm.")
-    told = {key: float(str(value)) for key, value in values.items() if key != "widths"}
+    widths = _lengths(values["widths"], f"Say 1 to {MOST_WIDTHS} widths of foam tape, like 12 mm, 6 mm, 3 mm.")
+    thick = _lengths(values["thick"], f"Say 1 to {MOST_WIDTHS} thicknesses of foam, like 1.6 mm, 3.2 mm.")
+    told = {key: float(str(value)) for key, value in values.items() if key not in ("widths", "thick")}
     return msgspec.structs.replace(
         rules,
-        foam_widths=tuple(sorted({round(parse_length(word, Unit.MM), 2) for word in words}, reverse=True)),
+        foam_widths=tuple(sorted(widths, reverse=True)),
+        foam_mm=() if tuple(sorted(thick)) in USUAL_FOAM_MM.values() and not rules.foam_mm else tuple(sorted(thick)),
         foam_in_mm=told["foam_in"],
         foam_reach_mm=told["foam_reach"],
         glue_free_mm=told["glue_free"],
@@ -48,3 +50,11 @@ def rules_of(values: Values, rules: AssemblyRules) -> AssemblyRules:
         vellum_min=told["vellum"],
         gloss_min=told["gloss"],
     )
+
+
+def _lengths(value: object, refusal: str) -> set[float]:
+    """Read lengths with commas between them; a bare number is mm."""
+    words = [word for word in str(value).split(",") if word.strip()]
+    if not 1 <= len(words) <= MOST_WIDTHS:
+        raise InputError(refusal)
+    return {round(parse_length(word, Unit.MM), 2) for word in words}
