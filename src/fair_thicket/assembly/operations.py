@@ -192,7 +192,7 @@ class _Maker:
 
     def _glues(self) -> None:
         """Glue from the back forward: what lies on something after it, what is raised after all stamping."""
-        rests = [rest for rest in self._side.heights.rests if "~" not in rest.key]
+        rests = self._rests()
         pressed = [
             one for one in self._found if one.kind in {"press", "ink", "colour"} and one.key != self._key("colour")
         ]
@@ -202,6 +202,15 @@ class _Maker:
                 self._add(self._draw(rest, rest.piece, pressed))
             elif not isinstance(rest.piece, Embellishment):
                 self._add(self._glue(rest, pressed))
+
+    def _rests(self) -> Sequence[Rest]:
+        """Return how every piece rests, once: its body, or its first part where all of it is lifted elsewhere."""
+        bodies = {rest.piece.id for rest in self._side.heights.rests if "~" not in rest.key}
+        found: dict[str, Rest] = {}
+        for rest in self._side.heights.rests:
+            if "~" not in rest.key or rest.piece.id not in bodies:
+                found.setdefault(rest.piece.id, rest)
+        return tuple(found.values())
 
     def _draw(self, rest: Rest, piece: Embellishment, pressed: Sequence[Operation]) -> Operation:
         """Draw a line or dots that something will lie over, when what they lie on is there."""

@@ -67,7 +67,7 @@ def plan_assembly(
     # the inside is stamped before the front gets its height: it is listed first
     listed = list_operations(sorted(made, key=lambda side: side.name == "front"))
     front = next((side for side in made if side.name == "front"), made[0])
-    inside = next((side.heights for side in made if side.name == "inside"), None)
+    inside = next((side.heights for side in made if side.name == "inside" and side is not front), None)
     cards = front.work.card.sheets.cards
     operations, broken = with_own_order(listed, front.work.card.assembly.order)
     foams, glues = [side.foam for side in made], [side.glue for side in made]

@@ -11,8 +11,10 @@ from fair_thicket.ink.difference import difference, labs_of
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
+from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.supplies import Colour
-from fair_thicket.shape.outline import to_rings
+from fair_thicket.shape.outline import to_area, to_rings, turn_area
+from fair_thicket.shape.paper import only_areas, place
 from fair_thicket.shape.raster import fill
 
 LOST = 12.0
@@ -34,7 +36,10 @@ def judge_figures(work: Work, view: View, picture: Picture, names: Mapping[str, 
         piece = leaf.piece
         if leaf.key != piece.id or not is_figure(piece, work.stash) or seen.area < LEAST_MM2:
             continue
-        apart = rim_difference(small, seen)
+        if not _is_coloured(piece):
+            continue  # lines alone are told by their ink
+        image = only_areas(shapely.intersection(seen, _image_of(piece, work)))
+        apart = rim_difference(small, image, seen)
         if apart is not None and apart < LOST:
             yield Finding(
                 "figure-lost",
@@ -49,14 +54,32 @@ def judge_figures(work: Work, view: View, picture: Picture, names: Mapping[str, 
             )
 
 
-def rim_difference(picture: Picture, seen: shapely.Geometry) -> float | None:
-    """Difference (CIEDE2000) between the rim of an area and what is round it, lines left out.
+def _is_coloured(piece: Piece) -> bool:
+    return isinstance(piece, Impression | Cutout) and (piece.colour is not None or piece.is_coloured)
+
+
+def _image_of(piece: Piece, work: Work) -> shapely.Geometry:
+    """Return the drawn image of a piece in place, without the margin that a die or scissors leave round it."""
+    if not isinstance(piece, Impression | Cutout):
+        return shapely.Polygon()
+    found = [place(only_areas(to_area(work.stash.find(piece.stamp).outline)), piece)]
+    for part in piece.joined if isinstance(piece, Cutout) else ():
+        area = turn_area(to_area(work.stash.find(part.stamp).outline), part.angle_deg, part.x, part.y)
+        found.append(place(only_areas(area), piece))
+    return shapely.union_all(found)
+
+
+def rim_difference(picture: Picture, image: shapely.Geometry, seen: shapely.Geometry) -> float | None:
+    """Difference (CIEDE2000) between the rim of a figure and what is round it, lines left out.
+
+    Where a margin of paper is left round the image, the farther of the two counts: either parts it from its ground.
 
     Parameters
     ----------
     picture : (rows, columns, 3) uint8
         Of the card, 4 pixels to the mm.
-    seen : area, mm
+    image, seen : area, mm
+        What is seen of the drawn image, and of its whole paper.
 
     Returns
     -------
@@ -64,14 +87,16 @@ def rim_difference(picture: Picture, seen: shapely.Geometry) -> float | None:
         None where there is too little of either to tell.
     """
     shape = picture.shape[:2]
-    inside = fill(seen, shape, BAND_PX)
-    rim = inside & ~fill(shapely.buffer(seen, -RIM_MM), shape, BAND_PX)
+    own = fill(image, shape, BAND_PX)
+    rim = own & ~fill(shapely.buffer(image, -RIM_MM), shape, BAND_PX)
+    margin = fill(seen, shape, BAND_PX) & ~fill(shapely.buffer(image, 0.3), shape, BAND_PX)
     beside = fill(shapely.buffer(seen, RIM_MM), shape, BAND_PX) & ~fill(shapely.buffer(seen, 0.3), shape, BAND_PX)
-    tones = [_usual(picture[mask]) for mask in (rim, beside)]
-    if tones[0] is None or tones[1] is None:
+    ground = _usual(picture[beside])
+    tones = [tone for mask in (rim, margin) if (tone := _usual(picture[mask])) is not None]
+    if ground is None or not tones:
         return None
-    labs = labs_of([tones[0], tones[1]])
-    return float(difference(labs[0], labs[1]))
+    labs = labs_of([ground, *tones])
+    return float(difference(labs[:1], labs[1:]).max())
 
 
 def _usual(pixels: NDArray[np.uint8]) -> Colour | None:

@@ -51,12 +51,12 @@ def judge(
     Returns
     -------
     list of Finding
-        Nothing for a card on which no image is coloured by its parts.
+        Of a card on which no image is coloured by its parts only figures that are lost.
     """
-    coloured = coloured_images(work)
+    coloured, names = coloured_images(work), name_pieces(work)
+    figures = list(judge_figures(work, view, picture, names)) if view is not None and picture is not None else []
     if not coloured:
-        return []
-    names = name_pieces(work)
+        return figures
     markers = [one for one in supplies if isinstance(one, Marker)]
     inks = [one for one in supplies if isinstance(one, Ink)]
     papers = [one for one in supplies if isinstance(one, Paper)]
@@ -67,9 +67,7 @@ def judge(
     found += [*judge_dark_papers(work, coloured, names), *judge_coats(work, coloured, names, papers)]
     found += [*judge_lines(work, coloured, names, inks), *judge_order(work, coloured, names)]
     found += [*_light(work, coloured, names), *_families(work, coloured, names)]
-    if view is not None and picture is not None:
-        found += judge_figures(work, view, picture, names)
-    return found
+    return [*found, *figures]
 
 
 def _forgotten(work: Work, names: Mapping[str, str]) -> Iterator[Finding]:

@@ -49,7 +49,7 @@ TOUCH_MM = 1.0
 LEAST_SHARE = 0.02
 SAMPLE_MM, MOST_SAMPLES = 2.0, 24
 """A wash may be another colour every few millimetres: it is looked at along an edge so often."""
-MOST_FAMILIES = 6
+MOST_FAMILIES, FEWEST_FAMILIES = 6, 4
 TRIANGLE_SHARE = 0.12
 """Of the panel: a triangle that takes this much spans the card."""
 
@@ -277,12 +277,19 @@ class Measure:
         worst = float(off.min(initial=FULL))
         mean = float(np.minimum(off, FULL).mean()) / FULL if len(off) else 1.0
         count = len(np.unique(choice[choice >= 0]))
-        few = 1.0 if count <= MOST_FAMILIES else max(0.0, 1 - (count - MOST_FAMILIES) / 4)
+        few = self._few(count)
         one, other = choice[self._pairs[:, 0]], choice[self._pairs[:, 1]]
         same = float(((one == other) & (one >= 0)).mean()) if len(one) else 0.0
         whole = float(self._areas[self._told].sum())
         usual = float(self._near_usual[np.arange(len(self._told)), choice[self._told]].sum()) / whole if whole else 1.0
         return Terms(0.5 * mean + 0.5 * min(1.0, worst / FULL), few, self._echo(choice), 1 - same, usual, worst)
+
+    def _few(self, count: int) -> float:
+        """Mark how many families there are: 1 for four to six, or for as many as there are parts to colour."""
+        least = min(FEWEST_FAMILIES, len(self.free))
+        if count < least:
+            return float(count) / least
+        return 1.0 if count <= MOST_FAMILIES else max(0.0, 1 - (count - MOST_FAMILIES) / 4)
 
     def _echo(self, choice: Choice) -> float:
         """Tell how well colours come back: each family by the images that have it, best by a triangle."""

@@ -24,16 +24,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.colour.last_judges import by_custom
-from fair_thicket.colour.measuring import Measure, Terms
+from fair_thicket.colour.measuring import FEWEST_FAMILIES, MOST_FAMILIES, Measure, Terms
+from fair_thicket.colour.media_judges import DARK_PAPER
 from fair_thicket.colour.offers import Offer, main_medium, offer_runs
 from fair_thicket.edits.colouring import set_colouring
-from fair_thicket.edits.images import images_of
+from fair_thicket.edits.images import Image, images_of, paper_under
+from fair_thicket.edits.pieces import set_pieces
+from fair_thicket.ink.mixing import to_lab
 from fair_thicket.laid.visibility import View
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import ColouredPart, Shade
+from fair_thicket.model.pieces import Cutout
 from fair_thicket.model.supplies import Marker
 
-MOST_FAMILIES, FEWEST_FAMILIES = 6, 4
 PALETTES, STARTS, SHAKES = 10, 40, 3
 MOST_TRIED = 4000
 """All colourings are tried where there are no more than these."""
@@ -197,7 +200,18 @@ def _propose(
     for image in images_of(work):
         if image.stamp in by_stamp and not (measure.keeps and image.colouring):
             colouring = tuple(sorted(by_stamp[image.stamp], key=lambda part: part.regions))
+            work = _on_light_paper(work, image)
             work = by_custom(set_colouring(work, {image.key}, colouring), image.key, markers)
     terms = measure.terms(choice)
     used = tuple(families[index].name for index in measure.used(choice))
     return Proposal(work, used, score, terms, measure.reasons(choice, terms), is_best)
+
+
+def _on_light_paper(work: Work, image: Image) -> Work:
+    """Take the dark flat colour off a cut image that is coloured by its parts: it was its colour, and not its paper."""
+    piece = image.piece
+    if not isinstance(piece, Cutout) or piece.colouring or piece.pattern:
+        return work
+    if to_lab(paper_under(work.card, image))[0] >= DARK_PAPER:
+        return work
+    return set_pieces(work, {piece.id}, colour=None)

@@ -62,14 +62,15 @@ def join(work: Work, keys: set[str]) -> tuple[Work, str]:
     if not all(_may_be_joined(work, one) for one in chosen):
         raise PaperError("Plain or turned-over pieces cannot be stamped together with others.")
     first = chosen[0]
-    whole = [_seen_from(first, Part(one.stamp, 0.0, 0.0, 0.0), one) for one in chosen[1:]]
+    whole = [_seen_from(first, Part(one.stamp, 0.0, 0.0, 0.0, one.colouring), one) for one in chosen[1:]]
     joined = [_seen_from(first, part, one) for one in chosen for part in _parts_of(one)]
     own = len(_parts_of(first))
     every = [*joined[:own], *whole, *joined[own:]]
     key = free_id(work, first.stamp)
     joint = Cutout(
-        key, first.stamp, first.x, first.y, first.angle_deg, joined=tuple(every), on=first.on, colour=first.colour
-    )
+        key, first.stamp, first.x, first.y, first.angle_deg, joined=tuple(every), on=first.on, colour=first.colour,
+        ink=first.ink, colouring=first.colouring, lamp_mm=first.lamp_mm,
+    )  # fmt: skip
     gone = dict.fromkeys(keys, key)
     rest = tuple(rename_in(one, gone) for one in work.card.pieces if one.id not in keys)  # what meant one means both
     work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=rest))
@@ -88,7 +89,8 @@ def _seen_from(first: Impression | Cutout, part: Part, owner: Impression | Cutou
     """Give an owner's part as it lies about the middle of the first image."""
     on_panel = turn_points([(part.x, part.y)], owner.angle_deg, owner.x, owner.y)[0]
     x, y = turn_points([(on_panel[0] - first.x, on_panel[1] - first.y)], -first.angle_deg, 0, 0)[0].tolist()
-    return Part(part.stamp, clamp(x), clamp(y), (part.angle_deg + owner.angle_deg - first.angle_deg) % 360)
+    angle_deg = (part.angle_deg + owner.angle_deg - first.angle_deg) % 360
+    return Part(part.stamp, clamp(x), clamp(y), angle_deg, part.colouring)
 
 
 def swap_image(work: Work, key: str, stamp: str) -> Work:

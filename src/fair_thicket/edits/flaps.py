@@ -29,6 +29,8 @@ from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, p
 
 SLIT_SPARE_MM = 1.0
 """A slit reaches this far beyond what goes through it on either side (common practice)."""
+MOST_SHARE, LEFT_SHARE = 0.5, 0.02
+"""What takes more of a sheet is no strand of it; and so much of a sheet must be left to glue it by."""
 TOUCH_MM = 0.3
 TOUCHING_MM = 0.002
 """Parts that were cut from one area share an edge; grown by this they are one again."""
@@ -164,6 +166,7 @@ def _with_tips(body: Polygon, slender: list[Polygon]) -> list[Polygon]:
         part
         for part in shapely.get_parts(whole)
         if isinstance(part, Polygon) and any(part.intersects(one.representative_point()) for one in slender)
+        if part.area < MOST_SHARE * body.area
     ]
 
 
@@ -182,7 +185,8 @@ def _thin_parts(body: Polygon) -> tuple[float, Local]:
     found = [_opened(body, reach) for reach in steps]
     areas = [thin.area for thin in found]
     growth = [
-        (after - before) / after if before > 0.004 * body.area else 1.0 for before, after in itertools.pairwise(areas)
+        (after - before) / after if 0.004 * body.area < before < MOST_SHARE * body.area else 1.0
+        for before, after in itertools.pairwise(areas)
     ]
     best = min(range(len(growth)), key=lambda index: growth[index], default=0)
     return steps[best], found[best]
@@ -228,6 +232,9 @@ def send_part(work: Work, key: str, ring: Ring, *, past: str, side: Literal["ove
         )
     if piece.id in carried_by(work.card.pieces, past) or past in carried_by(work.card.pieces, key):
         raise PaperError(f"The {names[key]} and the {names[past]} are glued to each other; no part of one can pass.")
+    whole = local_area(piece, work.stash)
+    if shapely.difference(whole, to_area(ring)).area < LEFT_SHARE * whole.area:
+        raise PaperError(f"That is all of the {names[key]}: nothing would be left to glue it by. Lift a part of it.")
     slit = _slit_for(work, piece, ring, other, names)
     flap = Flap(tuple((round(x, 4), round(y, 4)) for x, y in ring), past, side, name, slit)
     kept = tuple(one for one in piece.flaps if not _is_same(one.ring, ring))

@@ -19,7 +19,8 @@ from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import PILE_LIMIT
-from fair_thicket.shape.outline import Area, to_area, to_rings, turn_points
+from fair_thicket.shape.outline import Area, to_area, to_rings, turn_area
+from fair_thicket.shape.paper import only_areas
 
 ACCEPTED_MM2 = 0.3
 """Less that will be covered is not worth a word."""
@@ -199,7 +200,7 @@ def _pockets(work: Work, plan: MaskPlan) -> list[Finding]:
 
 
 def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
-    """Give the pockets of masked, uncoloured images that lie over something behind, in place, by id of the piece."""
+    """Return the pockets of masked images that lie over something behind and that no colour fills, in place, by id."""
     leaves = {leaf.key: leaf.whole for leaf in stack(work)}
     over: dict[str, set[str]] = {}
     for press in plan.presses:
@@ -208,10 +209,13 @@ def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
     found = {}
     for key, behind in over.items():
         piece = work.card.find(key)
-        if not isinstance(piece, Impression) or piece.is_coloured:
-            continue
+        if not isinstance(piece, Impression) or piece.colour is not None:
+            continue  # a flat colour fills its pockets
         stamp = work.stash.find(piece.stamp)
-        holes = [to_area(turn_points(ring, piece.angle_deg, piece.x, piece.y)) for ring in stamp.pockets]
+        filled = {key for part in piece.colouring if part.shades for key in part.regions}
+        taken = shapely.union_all([to_area(one.ring, one.holes) for one in stamp.regions if one.id in filled])
+        left = [shapely.difference(to_area(ring), taken) for ring in stamp.pockets]
+        holes = [only_areas(turn_area(one, piece.angle_deg, piece.x, piece.y)) for one in left if one.area]
         seen = shapely.union_all([leaves[one] for one in behind if one in leaves])
         met = [hole for hole in holes if shapely.area(shapely.intersection(hole, seen)) > POCKET_MM2]
         if met:

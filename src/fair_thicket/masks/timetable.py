@@ -41,6 +41,7 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
             tell_wash(table, p, press)
         else:
             _stamp(table, p, press)
+        _lift_counters(table, p)
         if p + 1 == len(plan.presses) or plan.presses[p + 1].by_hand or plan.presses[p + 1].surface != press.surface:
             _lift(table, p, press)
     return tuple(table.steps)
@@ -169,6 +170,14 @@ def _lift(table: Table, p: int, press: Press) -> None:
     still = tuple(one.impression for one in here if not _moves(one, here))
     if still:
         table.say("lift", p, f"Lift {count(len(still), 'mask')} off, slowly, and look at the whole", still)
+
+
+def _lift_counters(table: Table, p: int) -> None:
+    """Lift counter masks after the last press that they lie for."""
+    for counter in table.plan.counters:
+        if counter.presses and p == max(counter.presses):
+            words = f"Lift the counter mask of the {table.names[counter.opening]} off, slowly"
+            table.say("lift", p, words, (f"{counter.opening}:counter",))
 
 
 def _moves(lying: Lying, lyings: list[Lying]) -> bool:

@@ -44,16 +44,21 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
             covers.append(f"scrap paper over everything within {reach} that is to stay clean")
         for index, words in enumerate(covers):
             table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=rates.lay_min)
-        if is_stepped(piece):
-            _ink_stepped(table, p, piece)
-            continue
-        if isinstance(piece, Water) and piece.stamp:
-            _stamp_water(table, p, piece)
-            continue
-        kind = kind_of(piece)
-        table.say(
-            "ink", p, kind.step.format(**_words_of(table, piece)), (key,), minutes=rates.wash_min * piece.coats / 3
-        )
+        _ink(table, p, piece)
+        if covers:
+            words = f"Take off what covers the {name}: {join_words(covers)}"
+            table.say("lift", p, words, tuple(f"{key}:{index}" for index in range(len(covers))))
+
+
+def _ink(table: Table, p: int, piece: AnyWash) -> None:
+    """Ink a wash as its kind wants it, and wait."""
+    if is_stepped(piece):
+        _ink_stepped(table, p, piece)
+    elif isinstance(piece, Water) and piece.stamp:
+        _stamp_water(table, p, piece)
+    else:
+        words = kind_of(piece).step.format(**_words_of(table, piece))
+        table.say("ink", p, words, (piece.id,), minutes=table.rates.wash_min * piece.coats / 3)
         _wait(table, p, piece)
 
 

@@ -22,14 +22,15 @@ def judge_letters(work: Work, rehearsal: Rehearsal, pictures: Mapping[str, bytes
         if not is_greeting(piece, work.stash):
             continue
         letters = measure_letters(piece, work.stash, pictures, picture, PX_PER_MM)
-        lost = [one for one in letters if one.there < LOST or one.contrast < MELTED]
+        lost = [one for one in letters if round(one.there, 2) < LOST or one.contrast < MELTED]
         low = min(HARD, work.card.limits.contrast)
         hard = [one for one in letters if one not in lost and one.contrast < low]
         if lost:
             yield Finding(
                 "letters-lost", Weight.TROUBLE, f"{len(lost)} of {len(letters)} letters are lost",
                 f"Of the {names[piece.id]} {len(lost)} of {len(letters)} letters fall beside the card, are covered, "
-                "or melt into their ground: move it, make its letters smaller, or break the line.",
+                f"or melt into their ground; of the worst {_seen_of(lost):.0%} is seen. Move it, make its letters "
+                "smaller, or break the line.",
                 len(lost) / len(letters), "share", (piece.id,), _rings(lost), station="scene",
             )  # fmt: skip
         elif 0 < len(hard) < len(letters):
@@ -41,6 +42,11 @@ def judge_letters(work: Work, rehearsal: Rehearsal, pictures: Mapping[str, bytes
                 "ink.",
                 worst, "ratio", (piece.id,), _rings(hard), station="scene",
             )  # fmt: skip
+
+
+def _seen_of(lost: list[Letter]) -> float:
+    """Return the share of the worst letter that is seen: none of one that melts into its ground."""
+    return min(0.0 if one.contrast < MELTED else one.there for one in lost)
 
 
 def _rings(letters: list[Letter]) -> tuple[Ring, ...]:

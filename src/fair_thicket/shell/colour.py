@@ -81,6 +81,7 @@ def runs(options: argparse.Namespace) -> int:
 
 def colour(options: argparse.Namespace) -> int:
     """Colour a card by the first suggestion."""
+    from fair_thicket.colour.both_sides import with_other_side
     from fair_thicket.colour.offers import markers_on
     from fair_thicket.colour.reading import read_regions
     from fair_thicket.colour.suggesting import suggest
@@ -107,7 +108,7 @@ def colour(options: argparse.Namespace) -> int:
             return print_json({"families": [], "score": None, "terms": {}, "reasons": [], "optimal": True})
         print(f"No image on the card has a region to colour: it is written as it was, in {options.out}")
         return 0
-    best = found[0]
+    best = with_other_side(found[0], markers, seed=options.seed)
     save_card(options.out, best.work, pictures)
     if options.json:
         terms = {name: round(value, 4) for name, value in best.terms._asdict().items()}

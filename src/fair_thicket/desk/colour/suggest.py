@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QDialog, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from fair_thicket.colour.both_sides import with_other_side
 from fair_thicket.colour.offers import offer_runs
 from fair_thicket.colour.palettes import Match, match_palette
 from fair_thicket.colour.suggesting import Proposal, suggest
@@ -199,6 +200,6 @@ def _propose(
     **how: Any,
 ) -> list[Shown]:
     look = Look(shadows=True, edge_mm=0.2)
-    return [
-        Shown(one, paint(one.work, pictures, dpi=DPI, look=look)) for one in suggest(work, view, markers, **how)[:SHOWN]
-    ]
+    other = {key: how[key] for key in ("seed", "keeps", "go_on") if key in how}
+    found = [with_other_side(one, markers, **other) for one in suggest(work, view, markers, **how)[:SHOWN]]
+    return [Shown(one, paint(one.work, pictures, dpi=DPI, look=look)) for one in found]
