@@ -141,6 +141,7 @@ class Measure:
         self.free = _free(self.units)
         self._main = {unit.stamp: n for n, unit in enumerate(self.units) if unit.is_main}
         self._fixed = np.array([-1 if unit.is_free else unit.family for unit in self.units], np.int64)
+        leaves = [leaf for leaf in leaves if _stamp_of(leaf) in self._main]  # some have touches alone to colour
         self._behind = self._look_behind(work, view, leaves)
         pairs = [*self._overlapping(view, leaves), *self._touching(work)]
         self._pairs = np.array(pairs, np.int64).reshape(-1, 2)

@@ -36,6 +36,8 @@ Floats = NDArray[np.float64]
 LEAST_STEP, IDEAL_STEP, MOST_STEP = 6.0, 13.0, 22.0
 """The band, CIEDE2000 (our own guess, from what makers call too alike and too far)."""
 BEYOND = 10.0
+MOST_MARKERS = 2000
+"""More than all ranges that are sold together: every two of them are weighed against each other."""
 HUE_SHARE = 0.5
 LEAST_DARKER = 1.0
 """Each shade is lighter than the one before by this, CIELAB."""
@@ -232,5 +234,14 @@ def _middle(one: Colour, other: Colour) -> Colour:
 
 
 def markers_among(supplies: Sequence[object]) -> list[Marker]:
-    """Give the markers among supplies."""
-    return [one for one in supplies if isinstance(one, Marker)]
+    """Return the markers among supplies.
+
+    Raises
+    ------
+    InputError
+        More than anyone owns: runs weigh every marker against every other.
+    """
+    found = [one for one in supplies if isinstance(one, Marker)]
+    if len(found) > MOST_MARKERS:
+        raise InputError(f"These are {len(found)} markers; at most {MOST_MARKERS} are weighed against each other.")
+    return found

@@ -6,6 +6,7 @@ import re
 import secrets
 import stat
 import tempfile
+from collections.abc import Mapping
 from pathlib import Path
 
 from fair_thicket.model.errors import StorageError
@@ -38,6 +39,30 @@ def write_whole(path: Path, data: bytes) -> None:
             part.unlink(missing_ok=True)
         raise StorageError(str(path), _reason(problem, path)) from None
     sweep_parts(path)
+
+
+def write_all(folder: Path, files: Mapping[str, bytes]) -> None:
+    """Write several files of one folder, all of them or none: beside their places first, moved when all are whole.
+
+    Raises
+    ------
+    StorageError
+        When the folder is full or may not be written; what was there stays as it was.
+    """
+    parts: dict[str, Path] = {}
+    try:
+        for name, data in files.items():
+            path = Path(os.path.realpath(folder / name))
+            if path.is_dir():
+                raise IsADirectoryError
+            mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
+            parts[name] = _write_part(path, data, mode)
+    except OSError as problem:
+        for part in parts.values():
+            part.unlink(missing_ok=True)
+        raise StorageError(str(folder), _reason(problem, folder)) from None
+    for name, part in parts.items():
+        os.replace(part, os.path.realpath(folder / name))  # noqa: PTH105
 
 
 def _stem(path: Path) -> str:

@@ -6,6 +6,7 @@ from typing import Annotated
 import msgspec
 
 from fair_thicket.files.card_file import decode_card, open_card
+from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import SceneError
 
@@ -48,13 +49,9 @@ def read_scene(path: Path) -> Work | BareScene:
     """
     name = path.name
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise SceneError(f"{name} is larger than 64 MB; a scene is far smaller.")
-        data = path.read_bytes()
-    except FileNotFoundError:
-        raise SceneError(f"{name} is not there.") from None
-    except OSError as problem:
-        raise SceneError(f"{name} could not be read ({problem.strerror}).") from None
+        data = read_file(path, MOST_BYTES)
+    except Unreadable as problem:
+        raise SceneError(f"{name} {problem}.") from None
     if data[:2] == b"PK":
         return open_card(path)[0]
     return _decode(data, name)

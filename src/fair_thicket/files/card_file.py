@@ -121,6 +121,8 @@ def open_card(path: Path) -> tuple[Work, dict[str, bytes]]:
         Not a zip, parts missing, foreign names, sizes that lie, wrong contents; says where.
     """
     name = path.name
+    if path.exists() and not path.is_file() and not path.is_dir():
+        raise FileFormatError(name, "it is no file.")
     try:
         with zipfile.ZipFile(path) as archive:
             entries = check_entries(archive, name, most=MOST_ENTRIES, main="card.json")

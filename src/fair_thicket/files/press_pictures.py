@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from pathlib import Path
 
-from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.atomic import write_all
 from fair_thicket.files.card_file import encode_png
 from fair_thicket.ink.inking import Paper
 from fair_thicket.model.errors import InputError, StorageError
@@ -37,8 +37,8 @@ def write_frames(
     if is_finished:
         frames[-1] = ("finished.png", frames[-1][1])
     landing = [(name_landing(number), paper) for number, paper in enumerate(landed, 1)]
-    for name, paper in [*frames, *landing, ("scene.png", scene)]:
-        write_whole(place / name, encode_png(paper, REHEARSAL_DPI))
+    pictures = [*frames, *landing, ("scene.png", scene)]
+    write_all(place, {name: encode_png(paper, REHEARSAL_DPI) for name, paper in pictures})
     return [name for name, _ in frames]
 
 

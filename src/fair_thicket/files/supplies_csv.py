@@ -8,6 +8,7 @@ from typing import get_args
 
 import msgspec
 
+from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.supplies import Ink, LineInk, Marker, Medium, Paper, Supply, Surface, parse_weight
 from fair_thicket.model.units import Unit, parse_length
@@ -57,11 +58,9 @@ def read_supplies(path: Path, *, as_markers: bool = False) -> list[Supply]:
     """
     name = path.name
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise InputError(f"{name} is larger than 10 MB; a list of papers and inks is far smaller.")
-        text = _decode(path.read_bytes(), name)
-    except OSError as problem:
-        raise InputError(f"{name} could not be read ({problem.strerror}).") from None
+        text = _decode(read_file(path, MOST_BYTES), name)
+    except Unreadable as problem:
+        raise InputError(f"{name} {problem}.") from None
     try:
         rows = [_plain(row) for row in csv.DictReader(io.StringIO(text), delimiter=_delimiter(text))]
     except csv.Error as problem:

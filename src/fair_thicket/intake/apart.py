@@ -110,7 +110,8 @@ def _work(pipe: Connection, function: Callable[..., object], arguments: tuple[ob
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
     _, most = resource.getrlimit(resource.RLIMIT_AS)
     here = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
-    resource.setrlimit(resource.RLIMIT_AS, (min(MOST_BYTES, max(here * 3 // 4, 1 << 30)), most))
+    wanted = min(MOST_BYTES, max(here * 3 // 4, 1 << 30))
+    resource.setrlimit(resource.RLIMIT_AS, (wanted if most == resource.RLIM_INFINITY else min(wanted, most), most))
     try:
         reply: tuple[str, object] = ("done", function(*arguments, **options))
     except ThicketError as problem:

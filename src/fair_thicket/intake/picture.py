@@ -55,6 +55,8 @@ def read_picture(path: Path) -> Picture:
     """
     name = path.name
     try:
+        if not path.is_file() and path.exists() and not path.is_dir():
+            raise PictureError(f"{name} is no file; choose the file of a scan.")
         if path.stat().st_size > MOST_BYTES:
             raise PictureError(f"{name} is larger than 600 MB; scan the sheet again at 300 or 600 dpi.")
         with warnings.catch_warnings():

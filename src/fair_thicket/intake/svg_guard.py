@@ -8,17 +8,20 @@ from xml.etree.ElementTree import Element, ParseError, register_namespace, tostr
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
+from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.errors import DrawingError
 
 MOST_BYTES = 20_000_000
 MOST_ELEMENTS = 50_000
 MOST_EXPANDED = 100_000
 MOST_DEPTH = 60
-MOST_PATH_LETTERS = 3_000_000
+MOST_PATH_LETTERS = 1_500_000
 SVG = "{http://www.w3.org/2000/svg}"
 XLINK = "{http://www.w3.org/1999/xlink}href"
 DROPPED = {"script", "image", "foreignObject", "animate", "animateTransform", "animateMotion", "set", "iframe", "a:img"}
 """Elements that run, load or move something; a drawing of lines needs none of them."""
+FAR = re.compile(r"\d{7,}|\d[eE]\+?(?:[6-9]|\d\d)")
+"""A drawing in millimetres, points or 96ths of an inch has no number of seven places before its point."""
 ENDLESS = re.compile(r"(?<![\w#])[-+]?(?:nan|inf(?:inity)?)(?![\w])|\d[eE]\+?\d{3,}", re.IGNORECASE)
 
 
@@ -32,13 +35,9 @@ def read_guarded(path: Path) -> Element:
     """
     name = path.name
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise DrawingError(f"{name} is larger than 20 MB; export a simpler drawing.")
-        data = path.read_bytes()
-    except FileNotFoundError:
-        raise DrawingError(f"{name} is not there.") from None
-    except OSError as problem:
-        raise DrawingError(f"{name} could not be read ({problem.strerror}).") from None
+        data = read_file(path, MOST_BYTES)
+    except Unreadable as problem:
+        raise DrawingError(f"{name} {problem}.") from None
     return parse_guarded(data, name)
 
 
@@ -92,6 +91,8 @@ def _check_size(root: Element, name: str) -> None:
         for key, value in element.attrib.items():
             if key in {"d", "points"}:
                 letters += len(value)
+            if key in {"d", "points", "transform", "viewBox"} and FAR.search(value):
+                raise DrawingError(f"{name} has places farther than a kilometre off ({key}); export it at its size.")
             if key not in {"id", "class", "style", "href", XLINK} and len(value) < 200_000 and ENDLESS.search(value):
                 raise DrawingError(f"{name} has a number that is not finite ({key}); export it again.")
     if letters > MOST_PATH_LETTERS:

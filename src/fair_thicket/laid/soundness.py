@@ -3,19 +3,21 @@
 Asked where a card is changed, where it is packed and where it is read: one rule for all three.
 """
 
+import math
 import re
 from collections.abc import Collection, Mapping, Sequence
 
 import msgspec
 
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.bounds import FARTHEST_MM, MOST_POINTS, find_bound
+from fair_thicket.model.bounds import FARTHEST_MM, LEAST_MM, MOST_POINTS, find_bound
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.colouring import ColouredPart
 from fair_thicket.model.errors import GeometryError, UnsoundError
-from fair_thicket.model.pieces import CARD_EDGE, Cover, Cutout, Impression, PaperPiece, Piece, stamps_of
+from fair_thicket.model.pieces import CARD_EDGE, Cover, Cutout, Impression, PaperPiece, Piece, Wash, stamps_of
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area
+from fair_thicket.shape.washes import cover_area
 
 _LIMIT = re.compile(r"Expected `(?P<kind>array|str|float|int)`(?: of length)? (?P<sign><=|>=|<|>) (?P<limit>[-\d.]+)")
 _SIGNS = {"<=": "at most", ">=": "at least", "<": "less than", ">": "more than"}
@@ -136,8 +138,7 @@ def _check_pieces(pieces: Sequence[Piece], regions: Mapping[str, frozenset[int]]
             _check_colouring(piece.colouring, regions[piece.stamp], f"{at}.colouring")
         _check_surface(piece, on, at)
         if id(piece) not in known:
-            for ring in _rings_of(piece):
-                _check_ring(ring, at)
+            _check_outlines(piece, at)
 
 
 def _check_pattern(pattern: str, stamps: Collection[str], at: str) -> None:
@@ -163,6 +164,28 @@ def _check_surface(piece: Piece, on: Mapping[str, str], at: str) -> None:
             raise UnsoundError("pieces lie on one another in a ring.", f"{at}.on")
         seen.add(surface)
         surface = on[surface]
+
+
+def _check_outlines(piece: Piece, at: str) -> None:
+    for ring in _rings_of(piece):
+        _check_ring(ring, at)
+    for number, cover in enumerate(piece.covers if isinstance(piece, Wash) else ()):
+        _check_cover(cover, f"{at}.covers[{number}]")
+
+
+def _check_cover(cover: Cover, at: str) -> None:
+    """Make sure that what keeps a wash off covers something: a form, an outline, or the side of a line."""
+    if cover.kind == "torn":
+        (x0, y0), (x1, y1) = cover.line or ((0.0, 0.0), (0.0, 0.0))
+        if math.hypot(x1 - x0, y1 - y0) < LEAST_MM:
+            raise UnsoundError("a torn line has no length; draw it from edge to edge.", at)
+        return
+    try:
+        is_empty = cover_area(cover).is_empty
+    except GeometryError as problem:
+        raise UnsoundError(str(problem), at) from None
+    if is_empty:
+        raise UnsoundError("a cover covers nothing; take it away, or give it a form.", at)
 
 
 def _rings_of(piece: Piece) -> tuple[Ring, ...]:

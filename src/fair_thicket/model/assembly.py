@@ -10,7 +10,7 @@ Thickness = Annotated[float, msgspec.Meta(ge=0.02, le=5)]
 Distance = Annotated[float, msgspec.Meta(ge=0, le=60)]
 Width = Annotated[float, msgspec.Meta(ge=1, le=60)]
 Minutes = Annotated[float, msgspec.Meta(ge=0, le=10_000)]
-Weight = Annotated[float, msgspec.Meta(gt=0, le=2000)]
+Weight = Annotated[float, msgspec.Meta(ge=3, le=2000)]
 
 
 Step = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
@@ -27,7 +27,7 @@ class Took(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What a step of a kind was planned to take, and really took, minutes for one card."""
 
     kind: Annotated[str, msgspec.Meta(min_length=1, max_length=20)]
-    planned_min: Annotated[float, msgspec.Meta(gt=0, le=10_000)]
+    planned_min: Annotated[float, msgspec.Meta(ge=0.001, le=10_000)]
     real_min: Minutes
 
 

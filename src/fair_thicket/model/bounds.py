@@ -30,6 +30,10 @@ FARTHEST_MM = 2000.0
 """Places lie within this of the panel's top left."""
 LARGEST_MM = 1000.0
 """Nothing is wider or higher."""
+LEAST_MM = 0.1
+"""Nothing that scissors, dies or stamps make is narrower."""
+LEAST_SHEET_MM = 20.0
+"""No sheet of paper or plate of a machine is smaller."""
 LEAST_FRONT_MM = 20.0
 """A card front of an own size is no smaller: an envelope's smallest label."""
 MOST_FRONT_MM = 420.0

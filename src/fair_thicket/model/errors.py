@@ -140,13 +140,19 @@ class UnsoundError(ThicketError):
         super().__init__(f"{problem[:1].upper()}{problem[1:]}")
 
 
-class ScreenError(ThicketError):
-    """There is no screen to open a window on."""
+NO_SCREEN = "there is no screen here"
 
-    def __init__(self) -> None:
-        super().__init__(
-            "there is no screen here; start it within a desktop, or use a subcommand (fair-thicket --help)."
+
+class ScreenError(ThicketError):
+    """There is no screen to open a window on, or none of the kind that is asked for."""
+
+    def __init__(self, platform: str = "") -> None:
+        why = (
+            f"QT_QPA_PLATFORM asks for “{platform}”, which is not here; unset it"
+            if platform
+            else "there is no screen here"
         )
+        super().__init__(f"{why}; start it within a desktop, or use a subcommand (fair-thicket --help).")
 
 
 class PaperError(ThicketError):

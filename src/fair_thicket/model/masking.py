@@ -12,13 +12,13 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.basics import Key, Size
+from fair_thicket.model.basics import Key, SheetSide
 from fair_thicket.model.bounds import MOST_PIECES
 
 PinKind = Literal["first", "unmasked", "together", "press", "cut"]
 Rim = Annotated[float, msgspec.Meta(ge=-1.0, le=3.0)]
 Minutes = Annotated[float, msgspec.Meta(ge=0, le=240)]
-Speed = Annotated[float, msgspec.Meta(gt=0, le=5000)]
+Speed = Annotated[float, msgspec.Meta(ge=0.7, le=5000)]
 
 
 class Pin(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -103,8 +103,8 @@ class Rates(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
     wash_min: Minutes = 5.0
     wash_dry_min: Minutes = 5.0
     paste_dry_min: Minutes = 60.0
-    gsm: Annotated[float, msgspec.Meta(gt=0, le=1000)] = 216.0
-    paper_mm: Annotated[float, msgspec.Meta(gt=0, le=3)] = 0.25
+    gsm: Annotated[float, msgspec.Meta(ge=2, le=1000)] = 216.0
+    paper_mm: Annotated[float, msgspec.Meta(ge=0.01, le=3)] = 0.25
 
 
 class Masking(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -132,7 +132,7 @@ class Masking(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
     pins: Annotated[tuple[Pin, ...], msgspec.Meta(max_length=200)] = ()
     ways: Annotated[tuple[MaskWay, ...], msgspec.Meta(max_length=500)] = ()
     lid: Literal["left", "right", "top"] = "left"
-    sheet_mm: tuple[Size, Size] = (101.6, 152.4)
+    sheet_mm: tuple[SheetSide, SheetSide] = (101.6, 152.4)
     paper: Literal["smooth", "textured"] = "smooth"
     ink: Literal["quick", "slow"] = "quick"
     splatter_mm: Annotated[float, msgspec.Meta(ge=0, le=1000)] = 150.0

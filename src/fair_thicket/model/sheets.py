@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fair_thicket.model.basics import Place, Size
+from fair_thicket.model.basics import Place, SheetSide
 from fair_thicket.model.pieces import Colour
 
 Turns = Literal["any", "half", "none"]
@@ -64,9 +64,9 @@ class SheetRules(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_d
 
     cards: Annotated[int, msgspec.Meta(ge=1, le=100)] = 1
     spares: bool = False
-    sheet_mm: tuple[Size, Size] = (215.9, 279.4)
-    platform_mm: tuple[Size, Size] = (215.9, 279.4)
-    plate_mm: tuple[Size, Size] = (152.4, 222.25)
+    sheet_mm: tuple[SheetSide, SheetSide] = (215.9, 279.4)
+    platform_mm: tuple[SheetSide, SheetSide] = (215.9, 279.4)
+    plate_mm: tuple[SheetSide, SheetSide] = (152.4, 222.25)
     hold_mm: Gap = 10.0
     scissors_mm: Gap = 3.0
     die_gap_mm: Gap = 3.0

@@ -13,7 +13,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
-from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.atomic import write_all
 from fair_thicket.files.press_pictures import make_folder
 from fair_thicket.laid.masking_paper import CutMask, MaskingPaper
 from fair_thicket.model.card import Work, name_pieces
@@ -276,10 +276,9 @@ def write_mask_sheets(folder: str | Path, work: Work, plan: MaskPlan, *, side: s
         When the folder cannot be made or written to.
     """
     place = make_folder(folder)
-    written = []
+    files = {}
     for number, sheet in enumerate(lay_out_masks(work, plan), 1):
-        path = place / f"{'' if side == 'front' else f'{side}-'}masks-{number}.svg"
         title = f"{work.card.title or 'untitled card'}, {side}, masks, sheet {number}"
-        write_whole(path, mask_sheet_svg(title, sheet))
-        written.append(path)
-    return written
+        files[f"{'' if side == 'front' else f'{side}-'}masks-{number}.svg"] = mask_sheet_svg(title, sheet)
+    write_all(place, files)
+    return [place / name for name in files]

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
-from fair_thicket.files.atomic import write_whole
+from fair_thicket.files.atomic import write_all
 from fair_thicket.files.press_pictures import make_folder
 from fair_thicket.packing.layouts import NestPiece
 from fair_thicket.packing.nesting import nest
@@ -110,8 +110,7 @@ def write_sheet_files(plan: SheetsPlan, folder: str | Path, masks: Sequence[Thin
     for one in cut_files_of(plan):
         files[f"{one.name}.svg"] = to_svg(one)
         files[f"{one.name}.dxf"] = to_dxf(one)
-    for name, data in files.items():
-        write_whole(place / name, data)
+    write_all(place, files)
     return Written(sorted(files), left_out_of(plan))
 
 

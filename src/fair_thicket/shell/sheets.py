@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 import msgspec
 
+from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.basics import Outline
 from fair_thicket.model.errors import InputError
 from fair_thicket.shell.output import print_json
@@ -66,11 +67,9 @@ class StockJob(msgspec.Struct, forbid_unknown_fields=True):
 
 def _read(path: Path, kind: type[NestJob] | type[StockJob]) -> NestJob | StockJob:
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise InputError(f"{path.name} is larger than 40 MB; part the job.")
-        return msgspec.json.decode(path.read_bytes(), type=kind)
-    except OSError as problem:
-        raise InputError(f"{path.name} could not be read ({problem.strerror}).") from None
+        return msgspec.json.decode(read_file(path, MOST_BYTES), type=kind)
+    except Unreadable as problem:
+        raise InputError(f"{path.name} {problem}.") from None
     except UnicodeDecodeError:
         raise InputError(f"{path.name} is no JSON in UTF-8.") from None
     except msgspec.ValidationError as problem:

@@ -11,7 +11,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QLibraryInfo, Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
 from fair_thicket.desk import theme
@@ -34,7 +34,7 @@ def run(*, card: Path | None = None, demo: bool = False) -> int:
     Raises
     ------
     ScreenError
-        When there is no screen to open a window on.
+        When there is no screen to open a window on, or Qt is told to take one that it does not know.
     """
     if not has_screen():
         raise ScreenError
@@ -58,7 +58,10 @@ def leave_kept(window: MainWindow, code: int) -> None:
 
 def has_screen() -> bool:
     """Say whether Qt will find a screen that answers: it aborts the process when there is none."""
-    if os.environ.get("QT_QPA_PLATFORM"):
+    platform = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0].partition(";")[0]
+    if platform and platform not in known_platforms():
+        raise ScreenError(platform)
+    if platform and platform not in {"xcb", "wayland"}:
         return True
     wayland = os.environ.get("WAYLAND_DISPLAY", "")
     if wayland and answers(Path(os.environ.get("XDG_RUNTIME_DIR", "/nowhere")) / wayland):
@@ -70,6 +73,12 @@ def has_screen() -> bool:
     if host in {"", "unix"}:
         return answers(Path(f"/tmp/.X11-unix/X{number}")) or answers(f"\0/tmp/.X11-unix/X{number}")  # noqa: S108
     return answers((host, 6000 + int(number)))
+
+
+def known_platforms() -> set[str]:
+    """Return the names of the platforms that this Qt can open a window on; it aborts the process for any other."""
+    folder = Path(QLibraryInfo.path(QLibraryInfo.LibraryPath.PluginsPath)) / "platforms"
+    return {file.stem.removeprefix("libq").partition("-")[0] for file in folder.glob("libq*.so")}
 
 
 def answers(address: Path | str | tuple[str, int]) -> bool:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from fair_thicket.model.basics import Key, Place, Point, Size
-from fair_thicket.model.bounds import MOST_CUTS
+from fair_thicket.model.bounds import LEAST_MM, MOST_CUTS
 from fair_thicket.model.finishes import Finish, name_finish
 from fair_thicket.model.pieces.placed import Colour, Degrees, Form, PaperPiece, Window, Words
 from fair_thicket.model.spans import Cut
@@ -108,7 +108,7 @@ class Embellishment(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_de
     """
 
     id: Key
-    size_mm: Annotated[float, msgspec.Meta(gt=0, le=60)]
+    size_mm: Annotated[float, msgspec.Meta(ge=LEAST_MM, le=60)]
     x: Place
     y: Place
     angle_deg: Degrees = 0.0
