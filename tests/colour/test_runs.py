@@ -1,6 +1,7 @@
 """Runs against trying every run, and against figures by hand."""
 
 import itertools
+import math
 
 import numpy as np
 import pytest
@@ -20,6 +21,14 @@ def strain_by_hand(chain: tuple[str, ...], wanted: str) -> float:
     return min(strain_with_lead(chain, wanted, lead) for lead in leads_of(len(chain)))
 
 
+def hue_strain_by_hand(colour: str, wanted: str) -> float:
+    """Half of the squared CIELAB hue difference, dH2 = da2 + db2 - dC2 (CIE 15); a grey run stays grey."""
+    (_, a, b), (_, other_a, other_b) = labs_of([colour])[0].tolist(), labs_of([wanted])[0].tolist()
+    chroma, other = math.hypot(a, b), math.hypot(other_a, other_b)
+    across = max(0.0, (a - other_a) ** 2 + (b - other_b) ** 2 - (chroma - other) ** 2)
+    return 0.5 * (across + (max(0.0, chroma - 6.0) ** 2 if other < 6.0 else 0.0))
+
+
 def strain_with_lead(chain: tuple[str, ...], wanted: str, lead: int) -> float:
     lights = labs_of(chain)[:, 0]
     if any(light - dark < runs.LEAST_DARKER for dark, light in itertools.pairwise(lights)):
@@ -33,7 +42,7 @@ def strain_with_lead(chain: tuple[str, ...], wanted: str, lead: int) -> float:
         if place == lead:
             total += difference_of(colour, wanted) ** 2
         else:
-            total += float(runs.hue_strain(labs_of([colour]), labs_of([wanted])[0])[0])
+            total += hue_strain_by_hand(colour, wanted)
     return total
 
 

@@ -1,5 +1,8 @@
 """Flaps: parts by a line, strands picked, slits worked out, and what paper refuses."""
 
+import itertools
+
+import msgspec
 import pytest
 import shapely
 
@@ -108,9 +111,15 @@ def test_a_view_that_is_taken_further_equals_one_from_scratch() -> None:
     for step in range(6):
         m.do(lambda work, step=step: edits.move_by(work, {work.card.pieces[step % 5].id}, (4.0, step - 2.0)))  # type: ignore[misc]
         view = look(m.work, view)
-        fresh = look(m.work)
+        alone = Work(msgspec.structs.replace(m.work.card), m.work.stash)  # an equal card that nothing is kept of
+        fresh = look(alone)
         assert [leaf.key for leaf in view.leaves] == [leaf.key for leaf in fresh.leaves]
+        assert not {id(leaf) for leaf in fresh.leaves} & {id(leaf) for leaf in view.leaves}
         assert view.shared == pytest.approx(fresh.shared)
+        pairs = itertools.combinations(range(len(fresh.leaves)), 2)
+        areas = [leaf.area for leaf in fresh.leaves]
+        by_shapely = {pair: shapely.intersection(areas[pair[0]], areas[pair[1]]).area for pair in pairs}
+        assert view.shared == pytest.approx({pair: area for pair, area in by_shapely.items() if area > 0}, abs=1e-6)
         assert [area.area for area in view.seen] == pytest.approx([area.area for area in fresh.seen])
 
 
