@@ -1,6 +1,6 @@
 """What all engines have to say at the table: their steps as one list, their pages as one print."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING
 
 from fair_thicket.engines import ENGINES, Engine
@@ -28,12 +28,13 @@ def print_card(
     *,
     paper: str | None = None,
     engines: Sequence[Engine] = tuple(ENGINES),
+    go_on: Callable[[], bool] = lambda: True,
 ) -> bytes:
     """Print a card's plan with the pages of every engine; see `printing.plan_pdf`."""
     from fair_thicket.printing.plan_pdf import plan_pdf  # loaded when something is printed
 
     pages = [one.pages for one in _in_turn(engines) if one.pages is not None]
-    return plan_pdf(sides, pictures, pages=pages, paper=paper)
+    return plan_pdf(sides, pictures, pages=pages, paper=paper, go_on=go_on)
 
 
 def _in_turn(engines: Sequence[Engine]) -> list[Engine]:

@@ -1,8 +1,8 @@
 """A PDF of life-size pages: millimetres from the top left, our typeface, a bar to check the printer's scale by."""
 
 import io
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
 
 import shapely
 from reportlab.lib.colors import Color, HexColor
@@ -14,6 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Paragraph
 
 from fair_thicket.fonts import STYLES, font_file
+from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.formats import SHEETS
 from fair_thicket.model.units import MM_PER_INCH, Unit
 
@@ -59,6 +60,8 @@ class Sheets:
         Printed at the foot of every page.
     side : str
         Side of the card that the pages are of, named in their headings; empty where there is only one.
+    go_on : callable
+        Asked at every page; False ends the drawing: nobody wants it any more (StoppedError).
     width_mm, height_mm : float
         The page now being drawn.
     """
@@ -66,6 +69,7 @@ class Sheets:
     title: str
     paper: str
     side: str = ""
+    go_on: Callable[[], bool] = field(default=lambda: True, repr=False)
 
     def __post_init__(self) -> None:
         register_fonts()
@@ -78,6 +82,7 @@ class Sheets:
 
     def start_page(self, heading: str, *, wide_mm: float = 0.0) -> None:
         """Begin a page with its heading, its foot and the scale bar; lying where what comes is wider than upright."""
+        check_wanted(self.go_on, "the plan")
         if self._number:
             self.canvas.showPage()
         self._number += 1

@@ -13,6 +13,7 @@ from reportlab.lib.utils import ImageReader
 from fair_thicket.ink.painter import Look
 from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
+from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.steps import Step
@@ -51,7 +52,12 @@ Pages = Callable[[Sheets, Side, Mapping[str, bytes]], None]
 
 
 def plan_pdf(
-    sides: Sequence[Side], pictures: Mapping[str, bytes], *, pages: Sequence[Pages] = (), paper: str | None = None
+    sides: Sequence[Side],
+    pictures: Mapping[str, bytes],
+    *,
+    pages: Sequence[Pages] = (),
+    paper: str | None = None,
+    go_on: Callable[[], bool] = lambda: True,
 ) -> bytes:
     """Print a card's plan, side by side.
 
@@ -63,6 +69,13 @@ def plan_pdf(
         What comes between the placement page and the build sheet, in order.
     paper : str or None
         ``letter`` or ``a4``; None goes by the maker's unit.
+    go_on : callable
+        Asked at every page; False ends the printing.
+
+    Raises
+    ------
+    StoppedError
+        When `go_on` said so.
 
     Returns
     -------
@@ -70,12 +83,13 @@ def plan_pdf(
         A PDF whose lengths are true to 0.1 mm when printed at 100 %.
     """
     card = sides[0].work.card
-    sheets = Sheets(card.title or "untitled card", paper or paper_for(card.unit))
+    sheets = Sheets(card.title or "untitled card", paper or paper_for(card.unit), go_on=go_on)
     for side in sides:
         is_named = len(sides) > 1 or side.name != "front"
         sheets.side = side.name if is_named else ""
         _placement_page(sheets, side, pictures)
         for draw in pages:
+            check_wanted(go_on, "the plan")
             draw(sheets, side, pictures)
         _build_pages(sheets, side.work, side.plan, side.steps)
     return sheets.finish()

@@ -1,6 +1,7 @@
 """Paper: the plan life size, to take to the table."""
 
 import io
+from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
@@ -18,7 +19,7 @@ from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.places import file_stem
 from fair_thicket.model.card import sides_of
-from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.errors import ThicketError, check_wanted
 from fair_thicket.model.units import Unit
 
 PAPERS = ("letter", "a4")
@@ -26,7 +27,12 @@ PREVIEW_SCALE = 1.15
 
 
 def draw_pages(
-    outcome: Outcome, pictures: dict[str, bytes], paper: str, *, is_open: bool = False
+    outcome: Outcome,
+    pictures: dict[str, bytes],
+    paper: str,
+    *,
+    is_open: bool = False,
+    go_on: Callable[[], bool] = lambda: True,
 ) -> tuple[bytes, list[bytes]]:
     """Print the plan of both sides and picture its pages: the PDF, and a PNG of each page.
 
@@ -49,12 +55,13 @@ def draw_pages(
         if name == shown:
             plan = outcome.plan
         else:
-            plan, _ = masks.plan_with_pins(work)
+            plan, _ = masks.plan_with_pins(work, go_on=go_on)
         sides.append(Side(name, work, plan, list_all_steps(work, plan)))
-    pdf = print_card(sides, pictures, paper=paper)
+    pdf = print_card(sides, pictures, paper=paper, go_on=go_on)
     document = pypdfium2.PdfDocument(pdf)
     pages = []
     for page in document:
+        check_wanted(go_on, "the plan")
         buffer = io.BytesIO()
         page.render(scale=PREVIEW_SCALE).to_pil().save(buffer, "PNG")
         pages.append(buffer.getvalue())
@@ -152,7 +159,7 @@ class PaperStation(Pane):
             self._show_state()
             pictures, paper = dict(self._session.pictures), wanted[1]
             is_open = self._session.is_open
-            self.worker.ask(lambda: draw_pages(outcome, pictures, paper, is_open=is_open))
+            self.worker.ask_stoppable(lambda go_on: draw_pages(outcome, pictures, paper, is_open=is_open, go_on=go_on))
 
     def _take(self, result: tuple[bytes, list[bytes]]) -> None:
         self._pdf, pictures = result
