@@ -14,7 +14,7 @@ from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.stations import MASKS, REHEARSAL, SCENE
 from fair_thicket.edits.adding import add_wash
 from fair_thicket.edits.ink_edits import blend_wash, set_wash
-from fair_thicket.edits.pieces import add_impression
+from fair_thicket.edits.pieces import add_impression, set_card
 from fair_thicket.files.card_file import open_card
 from fair_thicket.model.masking import MaskWay, Pin
 from fair_thicket.model.pieces import Cutout, Splatter
@@ -221,7 +221,7 @@ def test_one_mask_is_cut_another_way_by_the_form(
     assert "its own rim of 0.8 mm" in notes[0]
     settle(qtbot, session)
     assert session.work.card.masking.ways == (MaskWay("courier-snail-1", rim_mm=0.8, is_loose=True),)
-    assert {one.front for one in session.outcome.rehearsal.differences} == {"courier-snail-1"}
+    assert not session.outcome.rehearsal.differences, "a halo that was asked for is how the card was composed"
     answer_forms(monkeypatch, own="yes", rim="9")
     station.actions_of.by_key["mask-way"].trigger()
     assert session.work.card.masking.ways[0].rim_mm == 0.8
@@ -257,14 +257,14 @@ def test_masks_and_pictures_of_the_rehearsal_are_written(
 
 
 def test_what_differs_is_pictured(station: MainWindow, qtbot: QtBot) -> None:
-    click(button_that_says(station.panes["masks"], "outside 1 mm"))
+    station.session.edit("masks cut inside", lambda work: set_card(work, mask_rim_mm=-1.0))
     settle(qtbot, station.session)
     station.go(REHEARSAL)
     click(button_that_says(station.panes["rehearsal"], "what differs"))
     picture = station.panes["rehearsal"].view._image
     colours = [picture.pixelColor(x, y) for x in range(0, 1650, 3) for y in range(800, 1275, 3)]
-    blue = sum(colour.blue() > 150 > colour.red() for colour in colours)
-    assert blue > 20
+    berry = sum(colour.red() > 150 > max(colour.green(), colour.blue()) for colour in colours)
+    assert berry > 20, "ink that fell where none belongs"
     assert station.panes["rehearsal"].view._marks
 
 

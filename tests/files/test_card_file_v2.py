@@ -59,7 +59,7 @@ PIECE = {"type": "impression", "id": "new-1", "stamp": "figure", "x": 10.0, "y":
         (lambda d: d["card"].update(paper="red"), "regex", "paper"),
         (lambda d: d["card"]["pieces"].append({**PIECE, "type": "sculpture"}), "sculpture", "pieces[2]"),
         (lambda d: d["card"]["pieces"].append({**PIECE, "lift_mm": 3}), "unknown field", "pieces[2]"),
-        (lambda d: d["card"]["pieces"][0]["form"].update(width_mm=0), "> 0", "width_mm"),
+        (lambda d: d["card"]["pieces"][0]["form"].update(width_mm=0), ">= 0.1", "width_mm"),
         (
             lambda d: d["card"].update(tries=[{"name": "one", "pieces": [{**PIECE, "on": "x"}]}]),
             "not there",

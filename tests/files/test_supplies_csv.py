@@ -78,7 +78,7 @@ def test_a_bad_table_is_told_in_one_sentence(name: str, tmp_path: Path) -> None:
 
 
 def test_a_table_that_is_not_there_is_told(tmp_path: Path) -> None:
-    with pytest.raises(InputError, match="could not be read"):
+    with pytest.raises(InputError, match="is not there"):
         read_supplies(tmp_path / "none.csv")
 
 

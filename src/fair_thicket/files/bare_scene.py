@@ -6,9 +6,9 @@ from typing import Annotated
 import msgspec
 
 from fair_thicket.files.card_file import decode_card, open_card
-from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import SceneError
+from fair_thicket.model.reading import Unreadable, read_file
 
 MOST_BYTES = 64_000_000
 Coordinate = Annotated[float, msgspec.Meta(ge=-100_000, le=100_000)]

@@ -8,8 +8,8 @@ from typing import get_args
 
 import msgspec
 
-from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.reading import Unreadable, read_file
 from fair_thicket.model.supplies import Ink, LineInk, Marker, Medium, Paper, Supply, Surface, parse_weight
 from fair_thicket.model.units import Unit, parse_length
 

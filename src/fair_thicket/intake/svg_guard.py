@@ -8,8 +8,8 @@ from xml.etree.ElementTree import Element, ParseError, register_namespace, tostr
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
-from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.errors import DrawingError
+from fair_thicket.model.reading import Unreadable, read_file
 
 MOST_BYTES = 20_000_000
 MOST_ELEMENTS = 50_000

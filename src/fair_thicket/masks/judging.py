@@ -211,16 +211,22 @@ def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
         piece = work.card.find(key)
         if not isinstance(piece, Impression) or piece.colour is not None:
             continue  # a flat colour fills its pockets
-        stamp = work.stash.find(piece.stamp)
-        filled = {key for part in piece.colouring if part.shades for key in part.regions}
-        taken = shapely.union_all([to_area(one.ring, one.holes) for one in stamp.regions if one.id in filled])
-        left = [shapely.difference(to_area(ring), taken) for ring in stamp.pockets]
-        holes = [only_areas(turn_area(one, piece.angle_deg, piece.x, piece.y)) for one in left if one.area]
         seen = shapely.union_all([leaves[one] for one in behind if one in leaves])
-        met = [hole for hole in holes if shapely.area(shapely.intersection(hole, seen)) > POCKET_MM2]
+        met = [
+            hole for hole in _open_pockets(work, piece) if shapely.area(shapely.intersection(hole, seen)) > POCKET_MM2
+        ]
         if met:
             found[key] = met
     return found
+
+
+def _open_pockets(work: Work, piece: Impression) -> list[Area]:
+    """Return the pockets of an image that none of its own colours fills, in place."""
+    stamp = work.stash.find(piece.stamp)
+    filled = {key for part in piece.colouring if part.shades for key in part.regions}
+    taken = shapely.union_all([to_area(one.ring, one.holes) for one in stamp.regions if one.id in filled])
+    left = [shapely.difference(to_area(ring), taken) for ring in stamp.pockets]
+    return [only_areas(turn_area(one, piece.angle_deg, piece.x, piece.y)) for one in left if one.area]
 
 
 def _all_presses(count: int) -> str:

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 import msgspec
 
-from fair_thicket.files.reading import Unreadable, read_file
 from fair_thicket.model.basics import Outline
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.reading import Unreadable, read_file
 from fair_thicket.shell.output import print_json
 
 if TYPE_CHECKING:
