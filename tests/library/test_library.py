@@ -266,3 +266,24 @@ def test_the_library_learns_how_an_image_is_coloured_by_its_very_picture(filled:
     assert not filled.learn(toad, framed_png(11, 11))
     assert filled.recall("images/none.png", PICTURE) is None
     assert [entry.name for entry in filled.search("toad")] == ["toad"]
+
+
+def test_a_library_that_another_program_writes_to_is_told_without_a_long_wait(filled: Library) -> None:
+    toad = known("toad")
+    brief = open_library(filled.path, wait_s=0.01)
+    other = sqlite3.connect(filled.path, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    with pytest.raises(LibraryError, match="another program is writing to it; do it again in a moment"):
+        brief.keep([toad], {toad.picture: PICTURE})
+    other.execute("ROLLBACK")
+    assert brief.keep([toad], {toad.picture: PICTURE})
+
+
+def test_a_full_disk_is_told_in_a_sentence_and_the_library_goes_on(filled: Library) -> None:
+    toad, base = known("toad"), sqlite3.connect(filled.path)
+    pages = base.execute("PRAGMA page_count").fetchone()[0]
+    filled._base.execute(f"PRAGMA max_page_count = {pages}")  # what a full disk answers
+    with pytest.raises(LibraryError, match="its disk is full or cannot be written to; make some room"):
+        filled.keep([toad] * 200, {toad.picture: PICTURE})
+    filled._base.execute(f"PRAGMA max_page_count = {pages + 10_000}")
+    assert len(filled.keep([toad] * 200, {toad.picture: PICTURE})) == 200

@@ -2,11 +2,14 @@
 
 import itertools
 import random
+from collections.abc import Sequence
 
 import pytest
 from exhaustive import fewest, fits_by_cuts
 
 from fair_thicket.model.errors import InputError
+from fair_thicket.packing.blocks import Block, Kind
+from fair_thicket.packing.quick_cuts import _pack
 from fair_thicket.packing.stock import CutSheet, StockPiece, StockPlan, StockSheet, plan_cuts
 from making import EVERY, some_of
 
@@ -213,3 +216,22 @@ def test_offcuts_are_used_up_before_a_new_sheet_is_taken(seed: int) -> None:
             best = min(best, wanted)
     whole = sum(one.sheet == "whole" for one in plan.sheets)
     assert (whole, plan.bound, plan.is_fewest) == (best, best, True)
+
+
+def test_no_time_at_all_still_gives_a_plan_and_many_kinds_of_sheets_take_no_longer(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    packed: list[tuple[int, int]] = []
+
+    def counted(kinds: Sequence[Kind], sheet: tuple[int, int], *rest: object) -> list[list[Block]]:
+        packed.append(sheet)
+        return _pack(kinds, sheet, *rest)
+
+    monkeypatch.setattr("fair_thicket.packing.quick_cuts._pack", counted)
+    sheets = [StockSheet(f"kind {n}", 100 + n / 2, 300 - n / 3) for n in range(300)]
+    pieces = [StockPiece(f"piece {n}", 20 + 3 * n, 61 - 2 * n, copies=2) for n in range(20)]
+    plan = plan_cuts(sheets, pieces, seconds=0.0)
+    assert len(packed) < 10, "the first plan that is found ends the search when there is no time"
+    cut = [piece.id for sheet in plan.sheets for piece in sheet.pieces]
+    assert sorted(cut) == sorted(2 * [piece.id for piece in pieces])
+    assert not plan.is_best

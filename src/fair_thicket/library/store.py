@@ -21,6 +21,16 @@ from fair_thicket.model.supplies import Supply
 from fair_thicket.shape.die_picture import picture_cut
 
 WAIT_S = 5.0
+BRIEF_S = 0.2
+"""How long a window waits for another program that is writing; longer, and it seems to hang."""
+FULL = "its disk is full or cannot be written to; make some room there and do it again"
+REASONS = {
+    "locked": "another program is writing to it; do it again in a moment",
+    "is full": FULL,
+    "disk i/o": FULL,
+    "readonly": "it may only be read; let it be written to, and do it again",
+    "unable to open": "it cannot be opened; look whether its folder is there and may be written to",
+}
 MOST_SHOWN = 500
 
 
@@ -51,8 +61,8 @@ def library_file() -> Path:
     return Path(platformdirs.user_data_dir("fair-thicket")) / "library.sqlite"
 
 
-def open_library(path: Path | None = None) -> "Library":
-    """Open the library, made when missing.
+def open_library(path: Path | None = None, *, wait_s: float = WAIT_S) -> "Library":
+    """Open the library, made when missing; waits so long for other programs whenever it is changed.
 
     Raises
     ------
@@ -64,7 +74,7 @@ def open_library(path: Path | None = None) -> "Library":
         file.parent.mkdir(parents=True, exist_ok=True)
     except OSError as problem:
         raise LibraryError(str(file), (problem.strerror or "its folder cannot be made").lower()) from None
-    return Library(file)
+    return Library(file, wait_s)
 
 
 class Library:
@@ -75,7 +85,7 @@ class Library:
     path : Path
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, wait_s: float = WAIT_S) -> None:
         self.path = path
         with self._told():
             self._base = sqlite3.connect(path, timeout=WAIT_S, isolation_level=None)
@@ -83,6 +93,7 @@ class Library:
             self._base.execute("PRAGMA synchronous = FULL")
             self._base.execute("PRAGMA foreign_keys = ON")
             migrate(self._base, str(path))
+            self._base.execute(f"PRAGMA busy_timeout = {round(1000 * wait_s)}")
 
     def close(self) -> None:
         """Close the file."""
@@ -95,7 +106,7 @@ class Library:
             yield
         except sqlite3.OperationalError as problem:
             words = str(problem)
-            reason = "another program is writing to it" if "locked" in words else words
+            reason = next((reason for part, reason in REASONS.items() if part in words.lower()), words)
             raise LibraryError(str(self.path), reason) from None
         except sqlite3.DatabaseError:
             raise LibraryError(
@@ -109,10 +120,11 @@ class Library:
             self._base.execute("BEGIN IMMEDIATE")
             try:
                 yield self._base
+                self._base.execute("COMMIT")
             except BaseException:
-                self._base.execute("ROLLBACK")
+                if self._base.in_transaction:  # a full disk has ended it already
+                    self._base.execute("ROLLBACK")
                 raise
-            self._base.execute("COMMIT")
 
     # -- images --------------------------------------------------------------------------------------------------
 

@@ -1,7 +1,9 @@
 """Plans of cutting found quickly, by a library's guillotine packers under many rules; and their cuts found again."""
 
 import itertools
+import math
 import random
+import time
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -27,8 +29,10 @@ class Box(NamedTuple):
     turned: bool
 
 
-def pack_quickly(kinds: Sequence[Kind], sheet: tuple[int, int], kerf: int, *, tries: int = 24) -> list[list[Block]]:
-    """Pack all pieces on as few sheets of one size as the rules find.
+def pack_quickly(
+    kinds: Sequence[Kind], sheet: tuple[int, int], kerf: int, *, tries: int = 24, end: float = math.inf
+) -> list[list[Block]]:
+    """Pack all pieces on as few sheets of one size as the rules find, until `end` (`time.monotonic`) and a plan.
 
     Returns
     -------
@@ -38,12 +42,14 @@ def pack_quickly(kinds: Sequence[Kind], sheet: tuple[int, int], kerf: int, *, tr
     chance = random.Random(1)  # noqa: S311 - not a secret
     plans: list[list[Block]] = []
     lying = [0] * len(kinds)
-    for rule, order in itertools.product(RULES, ORDERS):
-        plans += _pack(kinds, sheet, kerf, (rule, order), lying)
-        plans += _pack(kinds, sheet, kerf, (rule, order), [-1] * len(kinds))
+    ways = [(way, lies) for way in itertools.product(RULES, ORDERS) for lies in (lying, [-1] * len(kinds))]
     for _ in range(tries):
         way = (chance.choice(RULES), chance.choice(ORDERS))
-        plans += _pack(kinds, sheet, kerf, way, [chance.choice((0, -1)) for _ in kinds])
+        ways.append((way, [chance.choice((0, -1)) for _ in kinds]))
+    for way, lies in ways:
+        if plans and time.monotonic() > end:
+            break
+        plans += _pack(kinds, sheet, kerf, way, lies)
     fewest = min((len(plan) for plan in plans), default=0)
     return [plan for plan in plans if len(plan) == fewest]
 

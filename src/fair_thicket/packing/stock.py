@@ -15,6 +15,7 @@ then the largest offcut. Where there are too many blocks a quick packer gives pa
 the number of sheets can be proven, by the bound (`bounds`).
 """
 
+import math
 import time
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, NamedTuple
@@ -39,6 +40,8 @@ MOST_PATTERNS = 1500
 """Of very many the fullest are chosen among."""
 BLOCKS_SHARE = 0.6
 """Of the time that may go into finding blocks."""
+QUICK_SHARE = 0.3
+"""Of the time that may go into quick plans; one is always found, where there is one."""
 
 
 class StockSheet(NamedTuple):
@@ -246,7 +249,7 @@ class _Task:
         found: list[tuple[int, Block]] = []
         is_complete = True
         for number, sheet in enumerate(self._sides):
-            if not self._go_on():
+            if not self._go_on() or (number and time.monotonic() > limit):
                 return found, False
             blocks = build_blocks(self._kinds, sheet, kerf=self._kerf, most_waste=waste, end=limit)
             is_complete = is_complete and blocks.is_complete
@@ -281,13 +284,15 @@ class _Task:
         return sorted(blocks, key=lambda block: -full(block) * sum(block.counts) ** 0.2)[:MOST_PATTERNS]
 
     def _quick(self) -> list[list[tuple[int, Block]]]:
-        """Give whole plans by the quick packer, each from one kind of sheet."""
-        return [
-            [(number, block) for block in blocks]
-            for number, sheet in enumerate(self._sides)
-            if not self._sheets[number].is_offcut
-            for blocks in pack_quickly(self._kinds, sheet, self._kerf)
-        ]
+        """Give whole plans by the quick packer, each from one kind of sheet: the largest first, until time is out."""
+        limit = self._begun + QUICK_SHARE * self._seconds
+        numbers = [number for number, sheet in enumerate(self._sheets) if not sheet.is_offcut]
+        plans: dict[int, list[list[Block]]] = {}
+        for number in sorted(numbers, key=lambda one: -math.prod(self._sides[one])):
+            if any(plans.values()) and time.monotonic() > limit:
+                break
+            plans[number] = pack_quickly(self._kinds, self._sides[number], self._kerf, end=limit)
+        return [[(number, block) for block in blocks] for number in sorted(plans) for blocks in plans[number]]
 
     def _outer(self, sheet: int, block: Block) -> tuple[int, int]:
         """Sides of what the first cut leaves whole beside a block, or below it: the larger of the two ways."""

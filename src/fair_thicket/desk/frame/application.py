@@ -138,11 +138,11 @@ def furnish(
     """Bring the stations into a frame, with a card, the demo, or an empty card."""
     from fair_thicket.desk.session.session import Session
     from fair_thicket.files.recovery import make_autosave
-    from fair_thicket.library import open_library
+    from fair_thicket.library import BRIEF_S, open_library
 
     problem = ""
     try:
-        library = open_library()
+        library = open_library(wait_s=BRIEF_S)
     except ThicketError as refused:
         library, problem = None, str(refused)
     window.furnish(Session(autosave or make_autosave(), library))
