@@ -75,6 +75,7 @@ class _Maker:
         self._inside = [one for one in earlier if one.key.startswith("inside ") or one.kind == "mark"]
         self._prefix = side.prefix
         self._found: list[Operation] = []
+        self._keys: set[str] = set()
         self._trims = find_trims(side.work, side.heights)
         self._slides = order_of_tucks(side.work, find_tucks(side.work, side.heights, side.foam, side.glue))
 
@@ -107,7 +108,8 @@ class _Maker:
         self._found.append(operation)
 
     def _has(self, key: str) -> bool:
-        return any(one.key == key for one in self._found)
+        self._keys.update(one.key for one in self._found[len(self._keys) :])  # each key once
+        return key in self._keys
 
     def _images(self) -> None:
         """Stamp what is cut out later, in one session; colour it when it is dry."""

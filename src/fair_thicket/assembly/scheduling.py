@@ -16,7 +16,9 @@ from fair_thicket.model.errors import PaperError
 FINER = 100
 """Parts of a minute that are counted."""
 MOST_MOVES = 3000
-"""So many moves are tried for fewer changes of tool, counted, so that a plan is the same every time; not proven."""
+MOST_EFFORT = 1_500_000
+"""So many moves are tried for fewer changes of tool, and operations and waits gone through in them: counted, not timed,
+so that a plan is the same every time; not proven."""
 PATIENCE = (0.0, 0.1, 0.25, 0.5, 1.0)
 """How long the longest way may be put off for want of another tool: shares of the time that is not on it."""
 
@@ -98,6 +100,10 @@ class _Task:
             [(places[edge.key], round(edge.wait_min * FINER)) for edge in one.after if edge.key in places]
             for one in operations
         ]
+        self.after: list[list[int]] = [[] for _ in operations]
+        for index, edges in enumerate(self.before):
+            for earlier, _ in edges:
+                self.after[earlier].append(index)
         self.order = _in_order(operations, self.before)
         self.tails, heads = self._tails(), self._heads()
         self.bound = max(sum(self.lasts), *(heads[index] + self.tails[index] for index in self.order))
@@ -145,28 +151,30 @@ class _Task:
         slack = max(0, sum(self.lasts) - max(self.tails.values())) * patience
         done: Times = {}
         now, tool = 0, ""
-        left = set(self.order)
-        while left:
-            ready = [index for index in left if all(earlier in done for earlier, _ in self.before[index])]
-            soonest = {
-                index: max([now, *(done[earlier][1] + wait for earlier, wait in self.before[index])]) for index in ready
-            }
-            start = min(soonest.values())
-            may = [index for index in ready if soonest[index] == start]
+        left = [len(edges) for edges in self.before]
+        ready = {index: 0 for index in self.order if not left[index]}  # when what it waits for lets each begin
+        while ready:
+            start = max(now, min(ready.values()))
+            may = [index for index, soonest in ready.items() if soonest <= start]
             longest = max(self.tails[index] for index in may)
             urgent = [index for index in may if self.tails[index] >= longest - slack]
             chosen = min(urgent, key=lambda index: (self.operations[index].tool != tool, -self.tails[index], index))
             done[chosen] = (start, start + self.lasts[chosen])
             now, tool = done[chosen][1], self.operations[chosen].tool
-            left.discard(chosen)
+            del ready[chosen]
+            for later in self.after[chosen]:
+                left[later] -= 1
+                if not left[later]:
+                    ready[later] = max(done[earlier][1] + wait for earlier, wait in self.before[later])
         return done
 
 
 def _fewer_changes(task: _Task, times: Times) -> Times:
     """Move operations beside others of their tool as long as that costs no time and saves changes."""
     best, cost = times, task.cost(times)
+    most = min(MOST_MOVES, MOST_EFFORT // (len(task.order) + sum(map(len, task.before))))
     is_better, tried = True, 0
-    while is_better and tried < MOST_MOVES:
+    while is_better and tried < most:
         is_better = False
         order = sorted(best, key=lambda index: best[index])
         tools = [task.operations[index].tool for index in order]
@@ -180,7 +188,7 @@ def _fewer_changes(task: _Task, times: Times) -> Times:
             if made is not None and task.cost(made) < cost:
                 best, cost, is_better = made, task.cost(made), True
                 break
-            if tried >= MOST_MOVES:
+            if tried >= most:
                 break
     return best
 
