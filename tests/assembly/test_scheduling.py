@@ -9,7 +9,7 @@ import pytest
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.operations import list_operations
 from fair_thicket.assembly.planning import plan_assembly, plan_side
-from fair_thicket.assembly.scheduling import schedule
+from fair_thicket.assembly.scheduling import MOST_EFFORT, _Task, schedule
 from fair_thicket.assembly.side import Side
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
@@ -225,3 +225,52 @@ def test_a_batch_does_each_step_for_all_cards() -> None:
 def test_a_schedule_is_the_same_every_time(seed: int) -> None:
     operations = job(seed, 14)
     assert schedule(operations, seconds=60) == schedule(operations, seconds=60)
+
+
+def by_plain_rule(task: _Task, patience: float) -> dict[int, tuple[int, int]]:
+    """The rule as it is said, asking every operation each time whether it may begin."""
+    slack = max(0, sum(task.lasts) - max(task.tails.values())) * patience
+    done: dict[int, tuple[int, int]] = {}
+    now, tool = 0, ""
+    while len(done) < len(task.operations):
+        soonest = {
+            one: max([now, *(done[earlier][1] + wait for earlier, wait in task.before[one])])
+            for one in range(len(task.operations))
+            if one not in done and all(earlier in done for earlier, _ in task.before[one])
+        }
+        may = [one for one, start in soonest.items() if start == min(soonest.values())]
+        urgent = [one for one in may if task.tails[one] >= max(task.tails[other] for other in may) - slack]
+        chosen = min(urgent, key=lambda one: (task.operations[one].tool != tool, -task.tails[one], one))
+        done[chosen] = (soonest[chosen], soonest[chosen] + task.lasts[chosen])
+        now, tool = done[chosen][1], task.operations[chosen].tool
+    return done
+
+
+@pytest.mark.parametrize("seed", some_of(60))
+def test_the_first_schedule_follows_its_rule(seed: int) -> None:
+    task = _Task(job(seed, 30), 1)
+    for patience in (0.0, 0.3, 1.0):
+        assert task.by_rule(patience) == by_plain_rule(task, patience)
+
+
+def test_what_is_tried_for_fewer_changes_of_tool_is_counted_by_what_is_gone_through(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """A chain of panels: each waits for all that lie under it, forty thousand waits in all."""
+    tried: list[int] = []
+    in_turn = _Task.in_turn
+
+    def counted(task: _Task, order: Sequence[int]) -> object:
+        tried.append(len(order) + sum(map(len, task.before)))
+        return in_turn(task, order)
+
+    monkeypatch.setattr(_Task, "in_turn", counted)
+    chain = [
+        Operation(
+            f"o{n}", "glue", f"glue {n}", (), 1.0, "ab"[n % 2], tuple(After(f"o{m}", "so it is") for m in range(n))
+        )
+        for n in range(280)
+    ]
+    made = schedule(chain, seconds=0.1)
+    assert made.minutes == pytest.approx(280)
+    assert 0 < sum(tried) <= MOST_EFFORT

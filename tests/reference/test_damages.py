@@ -26,7 +26,7 @@ from random_scenes import random_work
 
 EACH = 29
 """So many damages of every kind."""
-Planned = tuple[str, Work, dict[str, bytes], MaskPlan, list[Action]]
+Pictured = tuple[str, Work, dict[str, bytes]]
 
 
 def _in_a_bubble() -> Work:
@@ -38,8 +38,8 @@ def _in_a_bubble() -> Work:
 
 
 @cache
-def cards() -> list[Planned]:
-    """Every side of the demo cards, the eighteen compositions, and a counter mask, each with its plan and actions."""
+def cards() -> list[Pictured]:
+    """Every side of the demo cards, the eighteen compositions, and a counter mask."""
     found = []
     for file in CARD_FILES:
         whole, pictures = open_card(file)
@@ -47,11 +47,15 @@ def cards() -> list[Planned]:
     for case in (*CASES, _in_a_bubble):
         work = case()
         found.append((case.__name__, work, drawn_for(work)))
-    planned = []
-    for name, work, pictures in found:
-        plan = plan_with_pins(work, seconds=60)[0]
-        planned.append((name, work, pictures, plan, actions_of(work, plan)))
-    return planned
+    return found
+
+
+@cache
+def planned(number: int) -> tuple[MaskPlan, list[Action]]:
+    """Plan one of the cards, and list its actions."""
+    work = cards()[number][1]
+    plan = plan_with_pins(work, seconds=60)[0]
+    return plan, actions_of(work, plan)
 
 
 NUMBERED = [(kind, number) for kind in MAKERS for number in range(EACH)]
@@ -64,7 +68,9 @@ def test_what_is_damaged_so_that_it_is_seen_is_told_at_its_place_by_its_cause(ki
     dice = random.Random(f"{kind} {number}")
     damage = None
     while damage is None:
-        name, work, pictures, plan, actions = dice.choice(cards())
+        card = dice.randrange(len(cards()))
+        name, work, pictures = cards()[card]
+        plan, actions = planned(card)
         damage = MAKERS[kind](work, plan, actions, dice)
     done = rehearse(
         work,

@@ -94,6 +94,10 @@ class Painter:
         self._by_id = {piece.id: piece for piece in work.card.pieces}
         self._sheets = {leaf.piece.id: leaf.sheet for leaf in self.leaves if isinstance(leaf.piece, PaperPiece)}
 
+    def settle(self) -> None:
+        """Forget its own canvas, but for its size: from now on it draws on others alone."""
+        self.canvas = self.ground = np.broadcast_to(np.float32(1), self.canvas.shape)
+
     def is_away(self, piece: Piece) -> bool:
         seen: Collection[str] = self.look.without
         while piece.id not in seen:

@@ -89,6 +89,12 @@ class SimulatedSheet:
         own = ink.within(self.window)
         self._resists.append((own, _taken(ink, own, kept_off)))
 
+    def settle(self) -> None:
+        """Forget how it came to look as it does: nothing more is done to it."""
+        self.bare = self.canvas
+        self.lays.clear()
+        self._resists.clear()
+
     def _spared(self, own: Ink) -> Floats | None:
         """Return how much of an ink's patch clear resists keep as it is; None for nothing."""
         free = np.ones(own.passing.shape, np.float32)

@@ -249,6 +249,15 @@ class Performance:
             self.painter.cast_shadow(entry, view)
         self._put_leaf(view, entry, frame)
 
+    def settle(self) -> None:
+        """Keep only what pictures of its piles need: a result is kept as long as its card, and is not to weigh on it."""
+        self.painter.settle()
+        self.changes.clear()
+        veils = {leaf.piece.id for leaf in self.leaves if _is_veil(leaf)}
+        for key, sheet in self.sheets.items():
+            if key not in veils:
+                sheet.settle()
+
     def frames(self) -> Frames:
         """Return the pictures of the sheets, bare and after each press of the plan."""
         found = Frames(self.first)

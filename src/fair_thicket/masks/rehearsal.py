@@ -130,6 +130,7 @@ def rehearse(
     scene, sheets = paint_sheets(wanted, pictures, dpi=REHEARSAL_DPI)
     check_wanted(go_on, "the card")
     verdict = witness(wanted, pictures, made, finished, scene, sheets, inks=known, go_on=go_on)
+    made.settle()
     is_finished = finished.tobytes() != frames[-1].tobytes()
     if is_finished:
         frames.add_whole(finished)
