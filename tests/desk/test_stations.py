@@ -376,3 +376,15 @@ def test_a_station_more_is_one_record(qtbot: QtBot) -> None:
     window.session.undo_stack.setClean()
     window.close()
     assert ledger.is_closed
+
+
+def test_a_worker_gives_memory_back_when_it_rests(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    given: list[int] = []
+    monkeypatch.setattr("fair_thicket.desk.session.background.give_memory_back", lambda: given.append(1))
+    worker = Worker()
+    worker._rest.setInterval(1)
+    with qtbot.waitSignal(worker.done, timeout=60_000):
+        worker.ask(lambda: 1)
+    qtbot.waitUntil(lambda: bool(given), timeout=60_000)
+    worker.close()
+    assert given == [1]

@@ -250,7 +250,7 @@ class Performance:
         self._put_leaf(view, entry, frame)
 
     def settle(self) -> None:
-        """Keep only what pictures of its piles need: a result is kept as long as its card, and is not to weigh on it."""
+        """Keep only what pictures of its piles need: a result is kept as long as its card, and must not weigh."""
         self.painter.settle()
         self.changes.clear()
         veils = {leaf.piece.id for leaf in self.leaves if _is_veil(leaf)}
