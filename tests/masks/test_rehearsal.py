@@ -117,3 +117,13 @@ def test_piled_masks_are_a_caution() -> None:
     codes = {finding.code: finding for finding in judge(work, plan(work))}
     assert codes["pile"].measure == 3
     assert codes["pile"].weight is Weight.CAUTION
+
+
+def test_a_rehearsal_keeps_of_its_sheets_only_how_they_look(pair: tuple[Work, dict[str, bytes]]) -> None:
+    work, pictures = pair
+    made = rehearse(work, pictures, plan(work)).performance
+    kept = {id(one): one.nbytes for sheet in made.sheets.values() for one in (sheet.bare, sheet.canvas)}
+    assert sum(kept.values()) == sum(sheet.canvas.nbytes for sheet in made.sheets.values()), "each sheet once"
+    assert not any(sheet.lays for sheet in made.sheets.values())
+    assert made.painter.canvas.base.nbytes < 100
+    assert not made.changes

@@ -139,7 +139,12 @@ def press_swapped(work: Work, plan: MaskPlan, actions: list[Action], dice: rando
         return None
     a, b = dice.choice(pairs)
     presses = list(plan.presses)
-    presses[a], presses[b] = presses[b], presses[a]
+    one, other = presses[a], presses[b]
+    if dice.random() < 0.5:  # masks go with their press: seldom seen, since the paper is the same in the end
+        presses[a], presses[b] = other, one
+    else:  # the stamps alone: each meets the masks of the other
+        presses[a] = msgspec.structs.replace(one, impressions=other.impressions)
+        presses[b] = msgspec.structs.replace(other, impressions=one.impressions)
     pieces = {piece_key(key) for n in range(b, a + 1) for key in presses[n].impressions}
     kinds = {"missing", "order", "ghost", "halo", "extra", "spill", "skip"}
     return Damage(msgspec.structs.replace(plan, presses=tuple(presses)), actions, work, kinds, pieces)
@@ -195,13 +200,21 @@ def _wash_changed(work: Work, plan: MaskPlan, actions: list[Action], piece: Wash
     return Damage(plan, actions, _with(work, msgspec.structs.replace(piece, **fields)), kinds, {piece.id})
 
 
-def cover_forgotten(work: Work, plan: MaskPlan, actions: list[Action], dice: random.Random) -> Damage | None:
-    washes = [one for one in work.card.pieces if isinstance(one, Wash) and one.covers]
+def _one_less(
+    work: Work, plan: MaskPlan, actions: list[Action], dice: random.Random, washes: list[Wash], field: str
+) -> Damage | None:
+    """One of the covers, or of the lays, of a wash is left out."""
     if not washes:
         return None
     one = dice.choice(washes)
-    n = dice.randrange(len(one.covers))
-    return _wash_changed(work, plan, actions, one, covers=one.covers[:n] + one.covers[n + 1 :])
+    all_of = getattr(one, field)
+    n = dice.randrange(len(all_of))
+    return _wash_changed(work, plan, actions, one, **{field: all_of[:n] + all_of[n + 1 :]})
+
+
+def cover_forgotten(work: Work, plan: MaskPlan, actions: list[Action], dice: random.Random) -> Damage | None:
+    washes = [one for one in work.card.pieces if isinstance(one, Wash) and one.covers]
+    return _one_less(work, plan, actions, dice, washes, "covers")
 
 
 def counter_forgotten(work: Work, plan: MaskPlan, actions: list[Action], dice: random.Random) -> Damage | None:
@@ -215,11 +228,7 @@ def counter_forgotten(work: Work, plan: MaskPlan, actions: list[Action], dice: r
 
 def lay_forgotten(work: Work, plan: MaskPlan, actions: list[Action], dice: random.Random) -> Damage | None:
     washes = [one for one in work.card.pieces if is_stepped(one) and len(one.lays) > 1]
-    if not washes:
-        return None
-    one = dice.choice(washes)
-    n = dice.randrange(len(one.lays))
-    return _wash_changed(work, plan, actions, one, lays=one.lays[:n] + one.lays[n + 1 :])
+    return _one_less(work, plan, actions, dice, washes, "lays")
 
 
 def wash_twice(work: Work, plan: MaskPlan, actions: list[Action], dice: random.Random) -> Damage | None:
