@@ -102,3 +102,17 @@ def _fewest_units(own: list[int], spots: list[Spot], sheet: tuple[float, float])
         if are_half_turned(spots[first], spots[other], sheet):
             best = min(best, 1 + _fewest_units([n for n in rest if n != other], spots, sheet))
     return best
+
+
+@pytest.mark.parametrize(
+    ("there", "is_turned"),
+    [
+        ((180.0, 60.0, 210.0), True),
+        ((180.0, 60.0, -150.0), True),  # the same, counted the other way round
+        ((180.0, 60.0, 30.0), False),  # not turned
+        ((180.0, 60.0, 211.0), False),
+        ((181.0, 60.0, 210.0), False),
+    ],
+)
+def test_a_place_is_half_turned_where_it_and_its_angle_are(there: tuple[float, float, float], is_turned: bool) -> None:
+    assert are_half_turned(Spot("a", 20, 40, 30), Spot("b", *there), (200, 100)) == is_turned
