@@ -1,10 +1,13 @@
-"""Random changes of the core's code, each run against the tests of its room: how many are noticed.
+"""Random changes of the core's code, each run against the tests that reach the changed line: how many are noticed.
 
-    .venv/bin/python -m bench.mutations [--count 300] [--seed 1] [--rooms masks,ink]
+    .venv/bin/pip install pytest-cov
+    .venv/bin/python -m bench.mutations --measure FOLDER                        which test reaches which line (12 min)
+    .venv/bin/python -m bench.mutations --from FOLDER [--count 300] [--seed 1]  the changes
+        [--part 1/2] [--rooms masks,ink] [--only 3,17] [--also tests/a/test_b.py,...]
 
-Works on a copy of the tree; takes up to minutes a change and is no part of the ordinary run. What is not noticed is
-printed with its place; tests that fail on the code as it stands decide nothing. What survives
-changes no outcome, or a test is missing.
+Works on a copy of the tree and is no part of the ordinary run. Each change has a dice of its own, so that the same
+numbers are the same changes in every room that has not been edited since. What is not noticed is printed with its
+place; what survives changes no outcome, or a test is missing. Tests that fail on the code as it stands decide nothing.
 """
 
 import argparse
@@ -17,6 +20,8 @@ import sys
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
+from typing import NamedTuple
+from xml.etree import ElementTree as ET
 
 HERE = Path(__file__).parents[1]
 CORE = ("model", "shape", "laid", "ink", "edits", "packing", "intake", "scene", "masks", "backdrop", "colour", "sheets",
@@ -26,7 +31,22 @@ SWAPS: dict[type, type] = {
     ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.And: ast.Or, ast.Or: ast.And,
     ast.In: ast.NotIn, ast.NotIn: ast.In, ast.Is: ast.IsNot, ast.IsNot: ast.Is,
 }  # fmt: skip
-TIMEOUT_S = 600
+TESTS_S = 60.0
+"""Of the tests that reach a line, the quickest are run, up to so many seconds of them."""
+SLOWER = 3.0
+"""A change that makes its tests so many times slower is noticed."""
+START_S = 40.0
+PYTEST = (sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider")
+
+
+class Change(NamedTuple):
+    """One change: its number, the file, the line, what stands there and what it becomes, the whole new text."""
+
+    number: int
+    module: Path
+    lines: range
+    words: str
+    text: str
 
 
 def places(tree: ast.Module) -> Iterator[tuple[ast.AST, str]]:
@@ -56,69 +76,139 @@ def change(node: ast.AST, field: str) -> str:
     return f"{before}  ->  {ast.unparse(node)}"
 
 
-def tests_of(module: Path, root: Path) -> list[str]:
-    """Tests of a module's room, and those that import the module."""
-    name = ".".join(module.relative_to(root / "src").with_suffix("").parts)
-    room = root / "tests" / module.parent.name
-    found = sorted(room.glob("test_*.py")) if room.is_dir() else []
-    for file in sorted((root / "tests").rglob("test_*.py")):
-        if file not in found and "desk" not in file.parts and name in file.read_text():
-            found.append(file)
-    return [str(file.relative_to(root)) for file in found]
+def change_number(number: int, seed: int, modules: list[Path]) -> Change:
+    """Return the change of a number: another each time, the same for a seed."""
+    dice = random.Random(f"{seed}:{number}")  # noqa: S311 - the same changes each time
+    while True:
+        module = dice.choice(modules)
+        tree = ast.parse(module.read_text())
+        some = list(places(tree))
+        if some:
+            break
+    node, field = dice.choice(some)
+    held = [part for part in ast.walk(tree) if isinstance(part, ast.stmt) and node in ast.walk(part)]
+    first = min(held, key=lambda part: (part.end_lineno or part.lineno) - part.lineno)  # the statement it stands in
+    line = getattr(node, "lineno", first.lineno)
+    lines = range(first.lineno, line + 1)
+    return Change(number, module, lines, change(node, field), ast.unparse(tree))
 
 
-def fails(tests: list[str], root: Path) -> bool:
-    """Whether any of some tests fails, or takes far too long."""
+class Reached:
+    """Which test reaches which line, and how long each takes, as measured once (`--measure`)."""
+
+    def __init__(self, folder: Path) -> None:
+        from coverage import CoverageData
+
+        self._data = CoverageData(str(folder / "cov"))
+        self._data.read()
+        self._files = {file.split("src/fair_thicket/")[-1]: file for file in self._data.measured_files()}
+        self.seconds = {
+            f"{case.get('classname', '').replace('.', '/')}.py::{case.get('name')}": float(case.get("time", 1))
+            for case in ET.parse(folder / "times.xml").iter("testcase")  # noqa: S314 - our own file
+        }
+
+    def tests_of(self, module: str, lines: range) -> list[str]:
+        """Return the tests that reach a line (its statement, if the line itself is not known), quickest first."""
+        known = self._data.contexts_by_lineno(self._files[module]) if module in self._files else {}
+        contexts = known.get(lines[-1]) or [name for line in lines for name in known.get(line, ())]
+        room = f"tests/{module.split('/', maxsplit=1)[0]}/"
+        tests = {name.split("|")[0] for name in contexts if name}
+        return sorted(tests, key=lambda test: (self.seconds.get(test, 1.0) * (1 if test.startswith(room) else 2), test))
+
+    def within(self, tests: list[str], seconds: float) -> list[str]:
+        """Return the first of some tests, as many as take so long."""
+        chosen, spent = [], 0.0
+        for test in tests:
+            spent += self.seconds.get(test, 1.0)
+            if chosen and spent > seconds:
+                break
+            chosen.append(test)
+        return chosen
+
+
+def failing(tests: list[str], root: Path, *, within_s: float) -> str | None:
+    """Return the first of some tests that fails ("" if too slow or not loaded), or None."""
     paths = f"{root / 'src'}:{root / 'tests'}"
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests]
     try:
         done = subprocess.run(
-            command,
+            [*PYTEST, *tests],
             cwd=root,
             env=os.environ | {"PYTHONPATH": paths, "QT_QPA_PLATFORM": "offscreen"},
             capture_output=True,
-            timeout=TIMEOUT_S,
+            text=True,
+            timeout=within_s,
             check=False,
         )
     except subprocess.TimeoutExpired:
-        return True
-    return done.returncode != 0
+        return ""
+    if done.returncode == 0:
+        return None
+    names = [line.split(" ", 1)[1].split(" - ")[0] for line in done.stdout.splitlines() if line.startswith("FAILED")]
+    return names[0] if names else ""
+
+
+def measure(folder: Path) -> None:
+    """Run all tests once, noting which reaches which line, and how long each takes."""
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / "rc").write_text(f"[run]\nsource = fair_thicket\ndata_file = {folder / 'cov'}\n")
+    words = ["-n", str((os.cpu_count() or 1) + 1), "--cov=fair_thicket", f"--cov-config={folder / 'rc'}",
+             "--cov-context=test", "--cov-report=", f"--junitxml={folder / 'times.xml'}"]  # fmt: skip
+    env = os.environ | {"COVERAGE_FILE": str(folder / "cov"), "QT_QPA_PLATFORM": "offscreen"}
+    subprocess.run([sys.executable, "-m", "pytest", "-q", *words], cwd=HERE, env=env, check=True)
+
+
+def decide(made: Change, reached: Reached, root: Path, also: list[str]) -> str:
+    """Run a change against its tests; returns "noticed", "SURVIVED", "UNREACHED" or "undecided"."""
+    module = str(made.module.relative_to(root / "src/fair_thicket"))
+    tests = also + reached.within(reached.tests_of(module, made.lines), TESTS_S)
+    if not tests:
+        return "UNREACHED"
+    limit = START_S + SLOWER * sum(reached.seconds.get(test, 10.0) for test in tests)
+    text = made.module.read_text()
+    made.module.write_text(made.text)
+    try:
+        failed = failing(tests, root, within_s=limit)
+    finally:
+        made.module.write_text(text)
+    if failed is None:
+        return "SURVIVED"
+    is_sound = failed == "" or failing([failed], root, within_s=START_S + limit) is None
+    return "noticed" if is_sound else "undecided"
 
 
 def main() -> None:
-    words = argparse.ArgumentParser(description=__doc__)
+    words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    words.add_argument("--measure", type=Path)
+    words.add_argument("--from", dest="folder", type=Path)
     words.add_argument("--count", type=int, default=300)
     words.add_argument("--seed", type=int, default=1)
+    words.add_argument("--part", default="1/1")
+    words.add_argument("--only", default="")
+    words.add_argument("--also", default="")
     words.add_argument("--rooms", default=",".join(CORE))
     options = words.parse_args()
-    dice, noticed, decided = random.Random(options.seed), 0, 0  # noqa: S311 - the same changes each time
-    failing: dict[tuple[str, ...], bool] = {}
+    if options.measure:
+        measure(options.measure.absolute())
+        return
+    part, parts = (int(word) for word in options.part.split("/"))
+    numbers = [int(word) for word in options.only.split(",") if word] or list(range(options.count))
+    answers: dict[str, int] = {}
     with tempfile.TemporaryDirectory() as folder:
         root = Path(folder) / "tree"
         shutil.copytree(HERE, root, ignore=shutil.ignore_patterns(".venv", ".git", "__pycache__", ".*_cache"))
+        reached = Reached(options.folder.absolute())
         rooms = options.rooms.split(",")
-        modules = [file for room in rooms for file in sorted((root / "src/fair_thicket" / room).rglob("*.py"))]
-        for number in range(options.count):
-            module = dice.choice(modules)
-            text = module.read_text()
-            tree = ast.parse(text)
-            some, tests = list(places(tree)), tests_of(module, root)
-            if not some or not tests:
-                continue
-            if tuple(tests) not in failing:
-                failing[tuple(tests)] = fails(tests, root)
-            if failing[tuple(tests)]:  # nothing that is changed could be seen by them
-                print(f"{number:4} UNDECIDED {module.name}: its tests fail as they stand", flush=True)
-                continue
-            node, field = dice.choice(some)
-            line, done = getattr(node, "lineno", 0), change(node, field)
-            module.write_text(ast.unparse(tree))
-            is_noticed = fails(tests, root)
-            module.write_text(text)
-            decided, noticed = decided + 1, noticed + is_noticed
-            place = module.relative_to(root / "src/fair_thicket")
-            print(f"{number:4} {'noticed ' if is_noticed else 'SURVIVED'} {place}:{line}  {done}", flush=True)
-    print(f"{noticed} of {decided} noticed: {noticed / max(1, decided):.0%}")
+        modules = [file for room in rooms for file in sorted((root / "src/fair_thicket" / room).rglob("*.py"))
+                   if any(True for _ in places(ast.parse(file.read_text())))]  # fmt: skip
+        for number in numbers[part - 1 :: parts]:
+            made = change_number(number, options.seed, modules)
+            answer = decide(made, reached, root, [word for word in options.also.split(",") if word])
+            answers[answer] = answers.get(answer, 0) + 1
+            place = made.module.relative_to(root / "src/fair_thicket")
+            print(f"{number:4} {answer:9} {place}:{made.lines[-1]}  {made.words}", flush=True)
+    print(answers)
+    decided = sum(count for answer, count in answers.items() if answer != "undecided")
+    print(f"{answers.get('noticed', 0)} of {decided} noticed: {answers.get('noticed', 0) / max(1, decided):.0%}")
 
 
 if __name__ == "__main__":

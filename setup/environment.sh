@@ -35,11 +35,14 @@ need_environment() {
   [ -w "$here" ] || {
     echo "Fair Thicket sets itself up in its own folder, and $here may not be written. Copy it to a folder of yours." >&2
     return 1; }
+  need_room || return 1
   echo "Setting up Fair Thicket (once; a minute or two) ..." >&2
   need_venv "$python" || return 1
   "$venv/bin/python" -m pip install --quiet --disable-pip-version-check --retries 1 \
       -c "$here/setup/constraints.txt" -e "$here$extra" > "$venv/setup.log" 2>&1 || {
-    if grep -qiE "temporary failure in name|name or service|connection|network|timed out|no matching distribution" \
+    if grep -qiE "no space left|quota exceeded|errno 28" "$venv/setup.log" || ! need_room 2>/dev/null; then
+      echo "The disk of $here is full: setting up takes about $NEEDED_MB MB. Make room, then start this again." >&2
+    elif grep -qiE "temporary failure in name|name or service|connection|network|timed out|no matching distribution" \
         "$venv/setup.log"; then
       echo "The packages could not be fetched. Connect to the network, then start this again ($venv/setup.log)." >&2
     else
@@ -49,6 +52,18 @@ need_environment() {
   "$venv/bin/python" -m compileall -q "$here/src" || true  # so that the first start is as quick as the next
   need_qt_libraries || return 1
   printf '%s' "$wanted" > "$stamp"
+}
+
+NEEDED_MB=1100
+
+# need_room: whether the disk has room for the environment; what is there of it already counts.
+need_room() {
+  local free there
+  free=$(df -Pm "$here" | awk 'NR == 2 { print $4 }')
+  there=$(du -sm "$venv" 2>/dev/null | cut -f1)
+  if [ "$((free + ${there:-0}))" -ge "$NEEDED_MB" ]; then return 0; fi
+  echo "Setting up takes about $NEEDED_MB MB, and the disk of $here has $free MB left. Make room, then start this again." >&2
+  return 1
 }
 
 # need_venv PYTHON: make the virtual environment; one that an earlier try has left half made is made anew.

@@ -63,3 +63,25 @@ def test_an_unfit_python_is_told_in_one_line(project: Path) -> None:
     made = _run(project, "find_python")
     assert made.returncode == 1
     assert made.stderr == "Fair Thicket needs Python 3.11 to 3.13; install it, then start this again.\n"
+
+
+def test_a_full_disk_is_told_as_such_and_not_as_a_missing_package(project: Path) -> None:
+    """Before anything is made: what the disk has left and what is needed; and when it fills up under way."""
+    shutil.copy(HOME / "pyproject.toml", project)
+    shutil.copy(HOME / "setup" / "constraints.txt", project / "setup")
+    _command(project / "commands" / "df", "echo Filesystem; echo '/dev/one 90000 89963 37 100% /'")
+    full = _run(project, 'need_environment ""')
+    assert full.returncode == 1
+    assert full.stderr == (
+        f"Setting up takes about 1100 MB, and the disk of {project} has 37 MB left. Make room, then start this again.\n"
+    )
+    assert not (project / ".venv").exists()
+    _command(project / "commands" / "df", "echo Filesystem; echo '/dev/one 90000 89963 3700 100% /'")
+    (project / ".venv" / "bin").mkdir(parents=True)
+    says = 'case "$*" in *install*) echo "OSError: [Errno 28] No space left on device"; exit 1;; esac'
+    _command(project / ".venv" / "bin" / "python", says)
+    filled = _run(project, 'need_environment ""')
+    assert filled.returncode == 1
+    assert filled.stderr.splitlines()[-1] == (
+        f"The disk of {project} is full: setting up takes about 1100 MB. Make room, then start this again."
+    )

@@ -178,3 +178,17 @@ def test_a_marker_that_was_taken_out_is_told_with_the_nearest_there_is(markers: 
     assert set(one.pieces) == {"toad-1", "newt-2"}
     assert one.remedy is not None
     assert "marker-missing" not in codes(judge(apply_remedy(work, one.remedy), supplies=rest))
+
+
+def test_areas_of_a_family_add_up_and_each_piece_is_named_once() -> None:
+    """Two toads and a snail in fern, 15 mm square each: one family of 675 mm2; red on the newt is another of 225."""
+    work = coloured(("toad", 20, 20), ("toad", 40, 20), ("snail", 60, 20), ("newt", 80, 20))
+    work = colour_parts(work, {"newt-4"}, [(1,)], shades=RED)
+    green, red = sorted(families_of(work), key=lambda one: -one.area_mm2)
+    assert sorted(green.pieces) == ["snail-3", "toad-1", "toad-2"]
+    assert green.area_mm2 == pytest.approx(3 * 15**2)
+    assert (red.pieces, red.area_mm2) == (["newt-4"], pytest.approx(15**2))
+    twice = set_regions(work, "toad", (Region(1, square(10)), Region(2, square(2))), ())
+    twice = colour_parts(twice, {"toad-1"}, [(1,), (2,)], shades=FERN)
+    both = next(one for one in families_of(twice) if "toad-1" in one.pieces)
+    assert both.pieces.count("toad-1") == 1

@@ -150,3 +150,43 @@ def test_a_line_across_a_strand_lifts_that_strand_and_not_the_bars_beside_it() -
     left, top, right, bottom = shapely.Polygon(ring).bounds
     assert (left, right) == (pytest.approx(-6, abs=0.1), pytest.approx(6, abs=0.1))
     assert (top, bottom) == (pytest.approx(-14, abs=0.1), pytest.approx(10, abs=0.1))
+
+
+@pytest.mark.parametrize(("middle", "fits"), [(31.1, True), (30.9, False), (108.9, True), (109.1, False)])
+def test_a_slit_keeps_paper_at_both_its_ends_or_is_refused(middle: float, fits: bool) -> None:
+    """Under 20 mm of panel, on a sheet from 20 to 120 mm, lie 20 mm of slit and its spare at each end: all inside."""
+    m = Maker()
+    sheet = m.panel(Form("rectangle", 100, 50), (70, 65))
+    figure = m.panel(Form("rectangle", 20, 20), (middle, 58))
+    spare = flaps.SLIT_SPARE_MM
+    assert spare == 1.0
+    ring = flaps.part_by_line(m.work, sheet, (15, 62), (125, 62), (70, 80))
+    if not fits:
+        with pytest.raises(PaperError, match="would cut it off, for there the paper is 100 mm wide"):
+            flaps.send_part(m.work, sheet, ring, past=figure, side="over")
+        return
+    (flap,) = flaps.send_part(m.work, sheet, ring, past=figure, side="over").card.find(sheet).flaps
+    assert sorted(x for x, _ in flap.slit) == pytest.approx([middle - 80 - spare, middle - 60 + spare], abs=0.001)
+    assert [y for _, y in flap.slit] == pytest.approx([-3.0, -3.0])
+
+
+def test_a_part_goes_over_a_piece_together_with_all_that_it_carries() -> None:
+    """The snail rides on the panel: what goes over the panel goes over the snail as well, and under the later moth."""
+    m = Maker()
+    sheet = m.panel(Form("rectangle", 100, 50), (70, 65))
+    other = m.panel(Form("rectangle", 20, 20), (70, 58))
+    rider = m.put("figure", (70, 58), cut=True, on=other)
+    later = m.panel(Form("rectangle", 10, 10), (100, 58))
+    ring = flaps.part_by_line(m.work, sheet, (15, 62), (125, 62), (70, 80))
+    after = flaps.send_part(m.work, sheet, ring, past=other, side="over")
+    assert [leaf.key for leaf in stack(after)] == [sheet, other, rider, f"{sheet}~0", later]
+
+
+def test_a_part_goes_under_a_piece_together_with_all_that_it_carries() -> None:
+    m = Maker()
+    other = m.panel(Form("rectangle", 20, 20), (70, 58))
+    rider = m.put("figure", (70, 58), cut=True, on=other)
+    sheet = m.panel(Form("rectangle", 100, 50), (70, 65))
+    ring = flaps.part_by_line(m.work, sheet, (15, 62), (125, 62), (70, 80))
+    under = flaps.send_part(m.work, sheet, ring, past=other, side="under")
+    assert [leaf.key for leaf in stack(under)] == [f"{sheet}~0", other, rider, sheet]

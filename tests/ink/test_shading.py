@@ -128,3 +128,25 @@ def test_the_order_of_shades_changes_the_edges_not_the_shares(order: str) -> Non
     first, other = tones(coloured()), tones(set_card(coloured(), shade_order=order))
     assert (np.abs(first - other).max() > 0.02) == (order == "light first")
     assert other.mean() == pytest.approx(first.mean(), abs=0.02)
+
+
+def test_a_touch_inks_its_own_place_only_whatever_other_touches_there_are() -> None:
+    """A cheek's pink and an eye's black lie apart: each changes nothing outside its own ring."""
+    work = work_of(("toad", 40, 40), stamps=(stamp("toad", 20.0),))
+    places = {2: (-5.0, 0.0), 3: (5.0, 0.0), 4: (0.0, 6.0)}
+    rings = {key: tuple((x + dx, y + dy) for x, y in square(3.0)) for key, (dx, dy) in places.items()}
+    kinds = {2: "cheek", 3: "eye", 4: "white dot"}
+    touches = tuple(Region(key, rings[key], kind=kinds[key]) for key in places)
+    work = set_regions(work, "toad", (Region(1, square(18.8)), *touches), ())
+    plain = tones(colour_parts(work, {"toad-1"}, [(1,)], shades=RUN))
+    for key, colour in ((2, "#e58e88"), (3, "#202020"), (4, "#ffffff")):
+        inked = colour_parts(
+            colour_parts(work, {"toad-1"}, [(1,)], shades=RUN), {"toad-1"}, [(key,)], shades=(Shade(colour),)
+        )
+        changed = np.abs(tones(inked) - plain).max(axis=2) > 0.02
+        rows, columns = np.nonzero(changed)
+        x, y = (columns + 0.5) / PX - 10, (rows + 0.5) / PX - 10
+        own_x, own_y = places[key]
+        assert changed.sum() > 0.5 * (3.0 * PX) ** 2
+        assert np.abs(x - own_x).max() < 1.7
+        assert np.abs(y - own_y).max() < 1.7

@@ -57,3 +57,31 @@ def test_two_whole_bodies_with_room_for_cutting_between_them_are_two_however_ali
     """Frames of 30 mm in rows, 5 mm apart: evenly laid, as parts of one image would be."""
     frames = [box(20 + 35 * column, 20 + 35 * row, 30, 30) for row in range(2) for column in range(3)]
     assert sets(group_parts(frames)) == {frozenset({k}) for k in range(6)}
+
+
+def test_a_company_that_has_grown_is_judged_again_before_it_takes_in_more() -> None:
+    """Three boxes: 1 and 2 are likely one, so are 2 and 3, but the first two together want nothing of the third."""
+
+    def judge(companies: object, pairs: list[tuple[int, int]]) -> list[float]:
+        sizes = [max(len(companies.members[one].parts) for one in pair) for pair in pairs]  # type: ignore[attr-defined]
+        return [0.1 if size > 1 else 0.9 - pair[0] / 100 for size, pair in zip(sizes, pairs, strict=True)]
+
+    parts = [box(0, 0, 8, 8), box(10, 0, 8, 8), box(20, 0, 8, 8)]
+    assert sets(group_parts(parts, judge=judge)) == {frozenset({0, 1}), frozenset({2})}
+
+
+def test_what_has_been_joined_is_judged_with_its_new_neighbours_and_may_go_on_growing() -> None:
+    def judge(companies: object, pairs: list[tuple[int, int]]) -> list[float]:
+        return [0.9 for _ in pairs]
+
+    parts = [box(10.0 * k, 0, 8, 8) for k in range(5)]
+    assert sets(group_parts(parts, judge=judge)) == {frozenset(range(5))}
+
+
+def test_a_distance_that_the_maker_gives_holds_for_every_pair_however_many_are_nearer() -> None:
+    """A ring of 40 specks round a disc of 8 mm: 20 of them 1 mm from it, 20 at 3.9 mm, all nearer to each other."""
+    turns = np.linspace(0, 2 * np.pi, 40, endpoint=False)
+    disc = np.array([(4 * np.cos(turn), 4 * np.sin(turn)) for turn in turns])
+    specks = [box(8.5 * np.cos(turn) - 0.5, 8.5 * np.sin(turn) - 0.5, 1, 1) for turn in turns]
+    assert sets(group_parts([disc, *specks], gap_mm=4.2)) == {frozenset(range(41))}
+    assert sets(group_parts([disc, *specks], gap_mm=0.1)) == {frozenset({0})}

@@ -6,7 +6,7 @@ import re
 import secrets
 import stat
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Iterable
 from pathlib import Path
 
 from fair_thicket.model.errors import StorageError
@@ -41,8 +41,13 @@ def write_whole(path: Path, data: bytes) -> None:
     sweep_parts(path)
 
 
-def write_all(folder: Path, files: Mapping[str, bytes]) -> None:
+def write_all(folder: Path, files: Iterable[tuple[str, bytes]]) -> None:
     """Write several files of one folder, all of them or none: beside their places first, moved when all are whole.
+
+    Parameters
+    ----------
+    files : iterable of name and bytes
+        Taken one by one, so that pictures need not all be there at once.
 
     Raises
     ------
@@ -51,18 +56,25 @@ def write_all(folder: Path, files: Mapping[str, bytes]) -> None:
     """
     parts: dict[str, Path] = {}
     try:
-        for name, data in files.items():
+        for name, data in files:
             path = Path(os.path.realpath(folder / name))
             if path.is_dir():
                 raise IsADirectoryError
             mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
             parts[name] = _write_part(path, data, mode)
     except OSError as problem:
-        for part in parts.values():
-            part.unlink(missing_ok=True)
+        _drop(parts.values())
         raise StorageError(str(folder), _reason(problem, folder)) from None
+    except BaseException:  # what makes the next file has failed, or was stopped
+        _drop(parts.values())
+        raise
     for name, part in parts.items():
         os.replace(part, os.path.realpath(folder / name))  # noqa: PTH105
+
+
+def _drop(parts: Iterable[Path]) -> None:
+    for part in parts:
+        part.unlink(missing_ok=True)
 
 
 def _stem(path: Path) -> str:

@@ -1,7 +1,9 @@
 """The pictures of a rehearsal written as PNG, one a press, with the scene as composed."""
 
-from collections.abc import Sequence
+import itertools
+from collections.abc import Iterable, Iterator
 from pathlib import Path
+from typing import Protocol
 
 from fair_thicket.files.atomic import write_all
 from fair_thicket.files.card_file import encode_png
@@ -10,13 +12,20 @@ from fair_thicket.model.errors import InputError, StorageError
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 
 
+class Pictures(Protocol):
+    """Pictures that are put together one by one when they are asked for."""
+
+    def __len__(self) -> int: ...
+    def __iter__(self) -> Iterator[Paper]: ...
+
+
 def write_frames(
     folder: str | Path,
-    papers: Sequence[Paper],
+    papers: Pictures,
     scene: Paper,
     *,
     is_finished: bool = False,
-    landed: Sequence[Paper] = (),
+    landed: Iterable[Paper] = (),
 ) -> list[str]:
     """Write `press-00.png` (bare paper) and on, and `scene.png`; gives the names of the presses' pictures.
 
@@ -24,7 +33,7 @@ def write_frames(
     ----------
     is_finished : bool
         Whether the last picture is of the finished card: it is written as `finished.png`.
-    landed : sequence of pictures
+    landed : pictures
         The card after each piece has landed, with shadows: `land-01.png` and on.
 
     Raises
@@ -33,13 +42,13 @@ def write_frames(
         When the folder cannot be made or written to.
     """
     place = make_folder(folder)
-    frames = [(f"press-{number:02d}.png", paper) for number, paper in enumerate(papers)]
+    names = [f"press-{number:02d}.png" for number in range(len(papers))]
     if is_finished:
-        frames[-1] = ("finished.png", frames[-1][1])
-    landing = [(name_landing(number), paper) for number, paper in enumerate(landed, 1)]
-    pictures = [*frames, *landing, ("scene.png", scene)]
-    write_all(place, {name: encode_png(paper, REHEARSAL_DPI) for name, paper in pictures})
-    return [name for name, _ in frames]
+        names[-1] = "finished.png"
+    landing = ((name_landing(number), paper) for number, paper in enumerate(landed, 1))
+    pictures = itertools.chain(zip(names, papers, strict=True), landing, [("scene.png", scene)])
+    write_all(place, ((name, encode_png(paper, REHEARSAL_DPI)) for name, paper in pictures))
+    return names
 
 
 def name_landing(number: int) -> str:

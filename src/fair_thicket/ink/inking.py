@@ -19,7 +19,7 @@ from fair_thicket.ink.overlay import covers
 from fair_thicket.ink.prints import Place, Rubber, Window, decode_picture, print_picture, rubbers_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, part_key, stamping_keys
-from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Colour, Cutout, Impression, Wash, is_stepped
+from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Cutout, Impression, Wash, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import Area, to_area, turn_points
 from fair_thicket.shape.paper import only_areas
@@ -54,8 +54,15 @@ def lay_inks(work: Work, pictures: Mapping[str, bytes], dpi: float) -> dict[str,
     return inks
 
 
-def lay_cut_inks(work: Work, piece: Cutout, pictures: Mapping[str, bytes], dpi: float) -> dict[str, Ink]:
+def lay_cut_inks(
+    work: Work, piece: Cutout, pictures: Mapping[str, bytes], dpi: float, *, only: str = ""
+) -> dict[str, Ink]:
     """Print the images of a cutout where it will lie, the further ones of a joint cutout as well; by key.
+
+    Parameters
+    ----------
+    only : str
+        Key of the one stamping that is printed; empty for all of them.
 
     Notes
     -----
@@ -67,14 +74,14 @@ def lay_cut_inks(work: Work, piece: Cutout, pictures: Mapping[str, bytes], dpi: 
     shown = piece.print_of or piece.id
     keys = [shown + key.removeprefix(piece.id) for key in stamping_keys(piece, stamp)]
     place = (piece.x, piece.y, piece.angle_deg, piece.flipped)
-    inks = _rubbers(work, keys, piece, piece.stamp, place, piece.ink, pictures, dpi)
+    inks = _rubbers(work, keys, piece, piece.stamp, place, pictures, dpi, only)
     for number, part in enumerate(piece.joined):
         (x, y) = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
         place = (x, y, piece.angle_deg + part.angle_deg, False)
         own = part_key(piece.id, number)
         layered = stamping_keys(piece, work.stash.find(part.stamp))
         keys = [own + key.removeprefix(piece.id) for key in layered]
-        inks |= _rubbers(work, keys, piece, part.stamp, place, piece.ink, pictures, dpi)
+        inks |= _rubbers(work, keys, piece, part.stamp, place, pictures, dpi, only)
     return inks
 
 
@@ -84,17 +91,22 @@ def _rubbers(
     piece: Cutout,
     stamp_key: str,
     place: Place,
-    ink: Colour | None,
     pictures: Mapping[str, bytes],
     dpi: float,
+    only: str,
 ) -> dict[str, Ink]:
-    """Print one image of a cutout, rubber by rubber."""
-    stamp, found = work.stash.find(stamp_key), {}
+    """Print one image of a cutout, rubber by rubber, or only one of them."""
+    stamp = work.stash.find(stamp_key)
+    found: dict[str, Ink] = {}
+    if only and only not in keys:
+        return found
     area = only_areas(to_area(turn_points(stamp.outline, place[2], place[0], place[1])))
     for key, rubber in zip(keys, rubbers_of(stamp), strict=True):
+        if only and key != only:
+            continue
         picture = decode_picture(pictures.get(rubber.picture, b""))
         made = _print(key, piece.id, rubber, picture, area, place, work.card.panel, dpi)
-        found[key] = replace(made, tone=channels(ink or INK), is_opaque=covers(ink or INK))
+        found[key] = replace(made, tone=channels(piece.ink or INK), is_opaque=covers(piece.ink or INK))
     return found
 
 

@@ -171,7 +171,7 @@ class Causes:
                 yield Cause(kind, "ink", front, piece, press, self._panel(under, window))
         if kept is not None and kept.skipped is not None and kept.masks:
             skipped = np.zeros(size_of(window), np.float32)
-            _add(skipped, kept.skipped.astype(np.float32), self._pressed_window(key), window)
+            _add(skipped, kept.skipped.astype(np.float32), kept.window, window)
             under = less & (skipped > 0)
             less = less & ~under
             if under.any():
@@ -286,10 +286,6 @@ class Causes:
         order = [lay for sheet in self._made.sheets.values() for lay in sheet.lays]
         places = {id(lay): n for n, lay in enumerate(order)}
         return sorted(lays, key=lambda lay: places.get(id(lay), len(places)))
-
-    def _pressed_window(self, key: str) -> Window:
-        """Return the window that `kept` of a stamping counts from."""
-        return self._inks.inks[key].window
 
     def _window_of(self, inks: Sequence[Ink], sheet: Window) -> Window:
         """Return the window of a sheet that holds all patches of some inks."""

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from fair_thicket.ink.inking import to_levels
 from fair_thicket.ink.painter import Look
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.masks.piles import Entry
@@ -60,7 +61,7 @@ def land(plan: MaskPlan, rehearsal: Rehearsal, *, go_on: Callable[[], bool] = la
         for entry in pile[len(laid) :]:
             made.put_entry(canvas, entry, whole, SHADOWED)
         laid = pile
-        frames.add(canvas, [whole])
+        frames.add_changed(to_levels(canvas))
         pieces.append(action.piece)
         kinds.append(_kind_of(action, pile))
     return Landing(frames, tuple(pieces), tuple(kinds))

@@ -12,7 +12,7 @@ from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.prices import Cost, cost_of, with_pins
 from fair_thicket.masks.problem import Problem
 from fair_thicket.masks.problem_of_card import pose, surfaces_of
-from fair_thicket.masks.program import UM_PER_MM, Clock, GoOn, Program, covered_stamps
+from fair_thicket.masks.program import MOST_TERMS, UM_PER_MM, Clock, GoOn, Program, count_terms, covered_stamps
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression, as_cut
@@ -90,9 +90,12 @@ def _mix_surface(work: Work, problem: Problem, on_sheet: dict[str, int], clock: 
     bound = {*problem.pins.at, *problem.pins.unmasked, *(i for group in problem.pins.together for i in group)}
     fixed = {problem.stampings[i].piece for i in bound}
     may_cut = [i for i in range(problem.stamped) if problem.stampings[i].piece not in fixed]
+    covered = covered_stamps(problem)
+    if count_terms(problem, most, covered) > MOST_TERMS:
+        return [], False
     program = Program(problem, most, may_cut=may_cut)
     _tie(program)
-    program.add_masks(covered_stamps(problem))
+    program.add_masks(covered)
     rates = work.card.masking.rates
     terms = [
         round(rates.press_min * TICKS) * (_presses_used(program) + _sheet_presses(program, on_sheet)),

@@ -40,8 +40,9 @@ GoOn = Callable[[], bool]
 
 @dataclass
 class Kept:
-    """What kept ink off one stamping: masks by the image that they lie on, and places that the rubber skipped."""
+    """What kept ink off one stamping: masks by the image they lie on, and places in its window that were skipped."""
 
+    window: Window
     masks: list[tuple[str, Area]] = field(default_factory=list)
     skipped: BoolArray | None = None
 
@@ -136,9 +137,8 @@ class Performance:
             return
         for piece in self.work.card.pieces:
             if isinstance(piece, Cutout) and piece_key(key) in (piece.id, piece.print_of):
-                own = lay_cut_inks(self.work, piece, self._pictures, REHEARSAL_DPI)
-                if key in own:
-                    yield self.sheets[piece.id], own[key]
+                for ink in lay_cut_inks(self.work, piece, self._pictures, REHEARSAL_DPI, only=key).values():
+                    yield self.sheets[piece.id], ink
 
     def _lay(self, sheet: SimulatedSheet, ink: Ink, p: int, near: Sequence["LaidMask"], limit: Area | None) -> None:
         """Press one stamp, or ink one wash, with masks lying near it."""
@@ -163,7 +163,7 @@ class Performance:
         else:
             is_powder = isinstance(piece, Impression) and piece.powder
             sheet.press(ink, p, kept_off if kept_off.any() else None, is_embossed=is_powder)
-        self.kept[p, ink.key] = Kept([(one.lying.impression, one.area) for one in near], skipped)
+        self.kept[p, ink.key] = Kept(ink.window, [(one.lying.impression, one.area) for one in near], skipped)
 
     def _colour(self, action: Action) -> None:
         leaf = self._bodies.get(action.piece)

@@ -18,6 +18,8 @@ from fair_thicket.shape.stretch import split_by_owner
 
 UM_PER_MM = 1000
 LOOK_S = 0.05
+MOST_TERMS = 1_000_000
+"""Terms of a program that is still written down (some 3 s): beyond it the plain rule stands, unproven."""
 GoOn = Callable[[], bool]
 
 
@@ -46,6 +48,16 @@ def covered_stamps(problem: Problem) -> dict[str, list[int]]:
 def shared_stamps(problem: Problem) -> dict[str, list[int]]:
     """Stamps with two or more impressions that need cover: only there is a mask to share."""
     return {stamp: indices for stamp, indices in covered_stamps(problem).items() if len(indices) > 1}
+
+
+def count_terms(problem: Problem, presses: int, shared: dict[str, list[int]]) -> int:
+    """Return about how many terms the program of so many presses has, so that none is begun that never ends."""
+    columns = presses + len(problem.stampings) - problem.stamped
+    edges = sum(len(later) for later in problem.later)
+    order = edges * presses * presses // 2 + problem.stamped * presses
+    covered = sum(len(problem.behind[i]) * presses for members in shared.values() for i in members)
+    pairs = sum(len(members) ** 2 // 2 * (len(members) + columns) for members in shared.values())
+    return order + covered + pairs
 
 
 class Program:
@@ -78,6 +90,7 @@ class Program:
         self.when = [sum(p * literal for p, literal in enumerate(row)) for row in self.at]
         self.on: dict[int, list[Any]] = {}
         self.slot: dict[int, list[Any]] = {}
+        self.windows = self._windows()
         self.shared: dict[str, list[int]] = {}
         self.status: Any = None
         self.solver: Any = None
@@ -88,22 +101,31 @@ class Program:
             for p in range(presses):
                 self.model.add_bool_or([row[p] for row in self.at])
 
+    def _windows(self) -> list[range]:
+        """Return the presses that each impression may be in: the chains before it and behind it need theirs."""
+        if self.cut:  # whatever is cut out frees what waits for it
+            return [range(self.presses)] * self.problem.stamped
+        tails = tails_behind(self.problem)
+        heads = self.problem.longest_chains
+        return [range(heads[i] - 1, max(heads[i] - 1, self.presses - tails[i])) for i in range(self.problem.stamped)]
+
     def _add_order(self) -> None:
-        problem, model = self.problem, self.model
-        heads, tails = problem.longest_chains, tails_behind(problem)
+        model, windows = self.model, self.windows
         for i, row in enumerate(self.at):
             if i in self.cut:
                 model.add(sum(row) + self.cut[i] == 1)
             else:
                 model.add_exactly_one(row)
                 for p, literal in enumerate(row):
-                    if not self.cut and (p < heads[i] - 1 or p > self.presses - 1 - tails[i]):
+                    if p not in windows[i]:
                         model.add(literal == 0)
-        for i, later in enumerate(problem.later):
+        for i, later in enumerate(self.problem.later):
             for j in later:
                 free = self.cut.get(i, 0)
-                for p in range(self.presses):
-                    model.add(sum(self.at[j][: p + 1]) <= sum(self.at[i][:p]) + free)
+                for p in windows[j]:
+                    if p < windows[i].stop:  # else i is stamped by then in any case
+                        before = self.at[i][windows[i].start : p]
+                        model.add(sum(self.at[j][windows[j].start : p + 1]) <= sum(before) + free)
 
     def _add_copies(self) -> None:
         by_stamp: dict[str, list[int]] = {}
@@ -140,12 +162,15 @@ class Program:
                 model.add_exactly_one(self.slot[i])
                 for m in range(rank + 1, len(members)):  # a slot is named after its first member
                     model.add(self.slot[i][m] == 0)
+            behind = {i: set(problem.behind[i]) for i in members}
             for i, k in itertools.combinations(members, 2):
+                if not self.cut and not behind[i].isdisjoint(behind[k]):  # one stamp is pressed over both
+                    for m in range(len(members)):
+                        model.add_bool_or(~self.slot[i][m], ~self.slot[k][m])
+                    continue
                 same = model.new_bool_var(f"same{i}_{k}")
                 for m in range(len(members)):
                     model.add_bool_or(~self.slot[i][m], ~self.slot[k][m], same)
-                if set(problem.behind[i]) & set(problem.behind[k]) and not self.cut:
-                    model.add(same == 0)  # one stamp is pressed over both
                 for c in range(self.columns):
                     model.add_bool_or(~same, ~self.on[i][c], ~self.on[k][c])
 
@@ -156,7 +181,7 @@ class Program:
                 column = self.presses + j - self.problem.stamped
                 self.model.add_bool_or([self.on[i][column], *freed])
             else:
-                for p in range(self.presses):
+                for p in self.windows[j]:
                     self.model.add_bool_or([~self.at[j][p], self.on[i][p], *freed])
 
     def careful_um(self) -> Any:

@@ -35,6 +35,16 @@ class Frames:
         if len(self._changes) % KEEP_EVERY == 0:
             self._whole[len(self._changes)] = self._last.copy()
 
+    def add_changed(self, picture: Paper) -> None:
+        """Add what the panel looks like now, (rows, columns, 3) uint8: kept is the box round all that has changed."""
+        changed = (picture != self._last).any(axis=2)
+        rows, columns = np.flatnonzero(changed.any(axis=1)), np.flatnonzero(changed.any(axis=0))
+        if not rows.size:
+            self.add_patches([])
+            return
+        window = (slice(int(rows[0]), int(rows[-1]) + 1), slice(int(columns[0]), int(columns[-1]) + 1))
+        self.add_patches([(window, picture[window].copy())])
+
     def add_whole(self, picture: Paper) -> None:
         """Add a picture of its own, (rows, columns, 3) uint8, not one that a press has changed in places."""
         self._last = picture.copy()

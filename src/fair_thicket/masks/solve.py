@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from fair_thicket.masks.presses import Times, lower_bound, stamp_soon, with_washes, without_washes
 from fair_thicket.masks.problem import Problem
-from fair_thicket.masks.program import UM_PER_MM, Clock, GoOn, Program, shared_stamps
+from fair_thicket.masks.program import MOST_TERMS, UM_PER_MM, Clock, GoOn, Program, count_terms, shared_stamps
 from fair_thicket.model.errors import PaperError
 from fair_thicket.shape.stretch import measure
 
@@ -115,6 +115,8 @@ class _Run:
         if not (self.shared or self.problem.half_turns):
             return self.solution(proven=proven)
         presses = _count(self.problem, self.times)
+        if count_terms(self.problem, presses, self.shared) > MOST_TERMS:
+            return self.solution(proven=False)
         program = Program(self.problem, presses, is_filled=self.is_filled)
         program.add_masks(self.shared)
         stages = [("careful", program.careful_um()), ("placements", program.placements())] if self.shared else []
@@ -149,6 +151,11 @@ class _Run:
         else:
             tries = [(presses, False) for presses in range(self.bound, known)]
         for presses, self.is_filled in tries:
+            if count_terms(self.problem, presses, {}) > MOST_TERMS:
+                if pins.bind_presses:
+                    raise PaperError("There are too many impressions to work the pins out; take the pins away.")
+                self.bound = presses
+                return False
             program = Program(self.problem, presses, is_filled=self.is_filled)
             told = program.solve(self.clock)
             if told in ("best", "found"):

@@ -93,8 +93,8 @@ def _draw_backs(sheets: Sheets, side: Side) -> None:
         wide, high = max(right - left, LEAST_MM), bottom - top + WORDS_MM
         if x + wide > sheets.width_mm - MARGIN_MM and x > MARGIN_MM:
             x, y, deep = MARGIN_MM, y + deep + GAP_MM, 0.0
-        if y + high > sheets.height_mm - FOOT_MM:
-            sheets.start_page("Backs, with foam and glue", wide_mm=right - left + 2 * MARGIN_MM)
+        if y + high > sheets.height_mm - FOOT_MM or sheets.is_too_narrow(wide):
+            sheets.start_page("Backs, with foam and glue", wide_mm=wide)
             words = "Life size, seen from behind. Honey is foam, green is where glue may go; nothing of either is seen."
             sheets.text(MARGIN_MM, MARGIN_MM + 9, words, size=10, colour=SOFT)
             x, y, deep = MARGIN_MM, MARGIN_MM + 16, 0.0

@@ -280,5 +280,5 @@ def write_mask_sheets(folder: str | Path, work: Work, plan: MaskPlan, *, side: s
     for number, sheet in enumerate(lay_out_masks(work, plan), 1):
         title = f"{work.card.title or 'untitled card'}, {side}, masks, sheet {number}"
         files[f"{'' if side == 'front' else f'{side}-'}masks-{number}.svg"] = mask_sheet_svg(title, sheet)
-    write_all(place, files)
+    write_all(place, files.items())
     return [place / name for name in files]

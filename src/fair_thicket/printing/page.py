@@ -1,10 +1,12 @@
 """A PDF of life-size pages: millimetres from the top left, our typeface, a bar to check the printer's scale by."""
 
 import io
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import shapely
+from reportlab import rl_config
 from reportlab.lib.colors import Color, HexColor
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
@@ -18,7 +20,10 @@ from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.formats import SHEETS
 from fair_thicket.model.units import MM_PER_INCH, Unit
 
+rl_config.useA85 = 0  # bytes as they are: as text, pictures took a third of the whole time, and a quarter more room
 MARGIN_MM = 12.0
+SPREAD_STEPS = 6
+"""A mark goes aside by at most so many halves of its size."""
 INK = HexColor("#22302a")
 SOFT = HexColor("#5b6b62")
 RULE = HexColor("#9fb0a6")
@@ -41,6 +46,32 @@ def in_known_letters(words: str) -> str:
     """Give words with a mark in the place of every letter that the typeface lacks."""
     known = pdfmetrics.getFont(_font("Regular")).face.charToGlyph
     return "".join(letter if ord(letter) in known or letter.isspace() else UNKNOWN for letter in words)
+
+
+def width_of(words: str, size: float) -> float:
+    """Return how wide a line of words is, mm, at a size in points."""
+    register_fonts()
+    return float(pdfmetrics.stringWidth(in_known_letters(words), _font("Regular"), size) / mm)
+
+
+def shorten(words: str, wide_mm: float, size: float) -> str:
+    """Return words, or as many of their letters as fit a width at a size in points, and the mark that more were there."""
+    if width_of(words, size) <= wide_mm:
+        return words
+    count = next((n for n in range(len(words) - 1, 1, -1) if width_of(f"{words[:n].rstrip()}…", size) <= wide_mm), 1)
+    return f"{words[:count].rstrip()}…"
+
+
+def spread(wanted: Sequence[tuple[float, float]], apart: float) -> list[tuple[float, float]]:
+    """Return places of marks, mm: each where it is wanted, or the nearest place where it covers none before it."""
+    steps = range(-SPREAD_STEPS, SPREAD_STEPS + 1)
+    ways = sorted(((dx * apart / 2, dy * apart / 2) for dx in steps for dy in steps), key=lambda way: math.hypot(*way))
+    placed: list[tuple[float, float]] = []
+    for x, y in wanted:
+        free = ((x + dx, y + dy) for dx, dy in ways)
+        spot = next((one for one in free if all(math.dist(one, other) >= apart for other in placed)), (x, y))
+        placed.append(spot)
+    return placed
 
 
 def register_fonts() -> None:
@@ -80,6 +111,10 @@ class Sheets:
         self._number = 0
         self.width_mm, self.height_mm = SHEETS[self.paper]
 
+    def is_too_narrow(self, wide_mm: float) -> bool:
+        """Whether something so wide goes beyond the margins of the page now being drawn."""
+        return wide_mm > self.width_mm - 2 * MARGIN_MM + 0.1
+
     def start_page(self, heading: str, *, wide_mm: float = 0.0) -> None:
         """Begin a page with its heading, its foot and the scale bar; lying where what comes is wider than upright."""
         check_wanted(self.go_on, "the plan")
@@ -87,7 +122,8 @@ class Sheets:
             self.canvas.showPage()
         self._number += 1
         short, long = SHEETS[self.paper]
-        is_lying = wide_mm > short - 2 * MARGIN_MM + 0.1
+        self.width_mm = short
+        is_lying = self.is_too_narrow(wide_mm)
         self.width_mm, self.height_mm = (long, short) if is_lying else (short, long)
         self.canvas.setPageSize((self.width_mm * mm, self.height_mm * mm))
         named = f"{self.side.capitalize()}: {heading[:1].lower()}{heading[1:]}" if self.side else heading

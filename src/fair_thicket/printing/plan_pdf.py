@@ -6,12 +6,14 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
+import shapely
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
 from fair_thicket.ink.painter import Look
 from fair_thicket.ink.painting import Picture, paint
+from fair_thicket.laid.visibility import look
 from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
 from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.pieces import Piece, Wash, is_glued
@@ -20,10 +22,10 @@ from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
 from fair_thicket.printing.mask_sheets import HONEY, KNIFE
-from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for
+from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for, spread
 from fair_thicket.shape.paper import footprint, window_area
 
-FOOT_MM = 22.0
+FOOT_MM, BADGE_MM = 22.0, 5.2
 
 
 class Side(NamedTuple):
@@ -111,12 +113,19 @@ def _placement_page(sheets: Sheets, side: Side, pictures: Mapping[str, bytes]) -
     )
     _draw_rulers(sheets, card, left, top)
     names = name_pieces(work)
-    for number, piece in enumerate(_by_press(work, plan), 1):
-        x, y = (left + piece.x, top + piece.y) if not _is_ground(piece, work) else _corner(piece, work, left, top)
+    pieces = _by_press(work, plan)
+    seen = _marked_at(work, pieces)
+    wanted = [
+        _corner(piece, work, left, top)
+        if _is_ground(piece, work)
+        else (left + seen[piece.id][0], top + seen[piece.id][1])
+        for piece in pieces
+    ]
+    for number, (x, y) in enumerate(spread(wanted, BADGE_MM), 1):
         sheets.canvas.setFillColor(HexColor("#ffffff"))
         sheets.canvas.setStrokeColor(INK)
         sheets.canvas.setLineWidth(0.7)
-        sheets.canvas.circle(x * mm, (sheets.height_mm - y) * mm, 2.6 * mm, stroke=1, fill=1)
+        sheets.canvas.circle(x * mm, (sheets.height_mm - y) * mm, BADGE_MM / 2 * mm, stroke=1, fill=1)
         sheets.text(x, y + 1.1, str(number), size=9, style="Bold", centred=True)
     _key_list(sheets, work, plan, names, top + height + 10)
 
@@ -133,6 +142,19 @@ def _by_press(work: Work, plan: MaskPlan) -> list[Piece]:
     on_card = [press for press in plan.presses if press.surface != SHEET and not press.is_ink]
     keys = dict.fromkeys(piece_key(key) for press in on_card for key in press.impressions)
     return [*(work.card.find(key) for key in keys), *(piece for piece in work.card.pieces if is_glued(piece))]
+
+
+def _marked_at(work: Work, pieces: Sequence[Piece]) -> dict[str, tuple[float, float]]:
+    """Return where on the card each piece is marked, mm: at its middle, or where it is seen when its middle is not."""
+    view, spots = look(work), {}
+    for piece in pieces:
+        seen = [area for leaf, area in zip(view.leaves, view.seen, strict=True) if leaf.piece.id == piece.id]
+        parts = [part for area in seen for part in shapely.get_parts(area)]
+        middle = shapely.Point(piece.x, piece.y)
+        if parts and not any(part.contains(middle) for part in parts):
+            middle = max(parts, key=shapely.area).representative_point()
+        spots[piece.id] = (middle.x, middle.y)
+    return spots
 
 
 def _is_ground(piece: Piece, work: Work) -> bool:

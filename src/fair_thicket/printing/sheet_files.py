@@ -110,7 +110,7 @@ def write_sheet_files(plan: SheetsPlan, folder: str | Path, masks: Sequence[Thin
     for one in cut_files_of(plan):
         files[f"{one.name}.svg"] = to_svg(one)
         files[f"{one.name}.dxf"] = to_dxf(one)
-    write_all(place, files)
+    write_all(place, files.items())
     return Written(sorted(files), left_out_of(plan))
 
 

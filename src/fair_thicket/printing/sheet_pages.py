@@ -14,13 +14,14 @@ from fair_thicket.packing.layouts import NestedSheet
 from fair_thicket.packing.stock import CutSheet
 from fair_thicket.printing.cut_file import laid
 from fair_thicket.printing.mask_sheets import HONEY
-from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
+from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, shorten, spread, width_of
 from fair_thicket.sheets import SheetsPlan, plan_sheets
 from fair_thicket.sheets.planning import CardStock, StampingSheets
 from fair_thicket.sheets.things import Thing
 
 Floats = NDArray[np.float64]
-FOOT_MM, ROW_MM, NUMBER_MM = 24.0, 8.2, 6.0
+FOOT_MM, ROW_MM, NUMBER_MM, RADIUS_MM, HOW_MM = 24.0, 8.2, 2.8, 2.2, 105.0
+NAME_PT, LEAST_PT, LINE_MM = 9.0, 5.0, 2.4
 PALE = HexColor("#f2eee2")
 MACHINE = (
     "Die-cutting machine: fingers off the rollers, dies away from children. Trimmer and knife: metal ruler, cut away "
@@ -66,8 +67,9 @@ def _draw_list(sheets: Sheets, plan: SheetsPlan, work: Work, masks: Sequence[Thi
         sheets.text(MARGIN_MM + 14, y + 3.4, f"{one.copies} ×", size=10, style="SemiBold")
         sheets.text(MARGIN_MM + 25, y + 3.4, f"{one.name}, {size}", size=10)
         told = ", ".join(word for word in (f"{one.what} with {_with(one)}", one.note) if word)
-        sheets.text(MARGIN_MM + 105, y + 3.4, told, size=8.5, colour=SOFT)
-        y += ROW_MM
+        width = sheets.width_mm - 2 * MARGIN_MM - HOW_MM
+        deep = sheets.paragraph(MARGIN_MM + HOW_MM, y + 0.2, told, width_mm=width, size=8.5, colour=SOFT)
+        y += max(ROW_MM, deep + 2)
     for need in plan.needs:
         if y > sheets.height_mm - FOOT_MM - ROW_MM:
             sheets.start_page("What to make")
@@ -176,8 +178,7 @@ def _draw_cut(
         area = shapely.box(piece.x_mm, piece.y_mm, piece.x_mm + piece.w_mm, piece.y_mm + piece.h_mm)
         view.draw(area, width_pt=0.4, fill=PALE)
         view.name(area, f"{thing.name}, {say_size(piece.w_mm, piece.h_mm, unit)}")
-    for order, stroke in enumerate(cut.cuts, 1):
-        view.stroke(((stroke.x1, stroke.y1), (stroke.x2, stroke.y2)), str(order))
+    view.strokes([np.array([(one.x1, one.y1), (one.x2, one.y2)]) for one in cut.cuts])
 
 
 class _View:
@@ -208,15 +209,29 @@ class _View:
         """Write words within an area, as large as there is room for."""
         placed = shapely.transform(area, self._put)
         spot = placed.centroid if placed.covers(placed.centroid) else placed.representative_point()
-        left, _, right, _ = placed.bounds
-        size = min(9.0, max(4.5, 4.6 * (right - left) / max(len(words), 4)))
-        self._sheets.text(spot.x, spot.y + 1, words, size=size, centred=True)
+        left, top, right, bottom = placed.bounds
+        size = min(NAME_PT, NAME_PT * (right - left) * 0.94 / width_of(words, NAME_PT))
+        lines = [words]
+        if size < LEAST_PT:  # a small thing: its name, and its size below it where there is room
+            lines = words.rsplit(", ", 1)[: 2 if bottom - top >= 2 * LINE_MM else 1]
+        for row, line in enumerate(lines):
+            told = shorten(line, right - left, LEAST_PT)
+            size = min(NAME_PT, max(LEAST_PT, NAME_PT * (right - left) * 0.94 / width_of(told, NAME_PT)))
+            half = width_of(told, size) / 2
+            x = max(left + half, min(spot.x, right - half))
+            self._sheets.text(x, spot.y + 1 + (row - (len(lines) - 1) / 2) * LINE_MM, told, size=size, centred=True)
 
-    def stroke(self, line: Sequence[tuple[float, float]], number: str) -> None:
-        """Draw a cut with its number near its beginning."""
-        points = self._put(np.array(line))
-        self._sheets.line(points.tolist(), width_pt=1.4, colour=HONEY, dashes=(4, 2))
-        start, along = points[0], points[1] - points[0]
-        x, y = (start + along * min(0.5, NUMBER_MM / max(float(np.hypot(*along)), 1e-6))).tolist()
-        self._sheets.shape(shapely.Point(x, y).buffer(2.2), width_pt=0.8, colour=INK, fill=HexColor("#ffffff"))
-        self._sheets.text(x, y + 1.0, number, size=7.5, style="Bold", centred=True)
+    def strokes(self, lines: Sequence[Floats]) -> None:
+        """Draw cuts, each with its number beyond its end, where no name of what it cuts off is."""
+        ends = []
+        for line in lines:
+            points = self._put(line)
+            self._sheets.line(points.tolist(), width_pt=1.4, colour=HONEY, dashes=(4, 2))
+            along = points[1] - points[0]
+            x, y = (points[1] + along * (NUMBER_MM / max(float(np.hypot(*along)), 1e-6))).tolist()
+            ends.append((x, y))
+        for number, (x, y) in enumerate(spread(ends, 2 * RADIUS_MM), 1):
+            self._sheets.shape(
+                shapely.Point(x, y).buffer(RADIUS_MM), width_pt=0.8, colour=INK, fill=HexColor("#ffffff")
+            )
+            self._sheets.text(x, y + 1.0, str(number), size=7.5, style="Bold", centred=True)

@@ -26,8 +26,8 @@ def draw_trim_pages(sheets: Sheets, work: Work, pictures: Mapping[str, bytes]) -
         wide, high = max(right - left, LEAST_MM), bottom - top + WORDS_MM
         if x + wide > sheets.width_mm - MARGIN_MM and x > MARGIN_MM:
             x, y, deep = MARGIN_MM, y + deep + GAP_MM, 0.0
-        if y + high > sheets.height_mm - FOOT_MM:
-            sheets.start_page("Trim last", wide_mm=right - left + 2 * MARGIN_MM)
+        if y + high > sheets.height_mm - FOOT_MM or sheets.is_too_narrow(wide):
+            sheets.start_page("Trim last", wide_mm=wide)
             words = (
                 "Life size. Lay the piece dry on the card first and see that nothing more is lost; then cut along the "
                 "heavy line. What is shaded falls off."

@@ -1,6 +1,7 @@
 """What a card's file is asked: its plan, what is seen, advice, rehearsal, print and picture; both its sides."""
 
 import argparse
+import itertools
 import sys
 from typing import TYPE_CHECKING
 
@@ -192,8 +193,8 @@ def rehearse(options: argparse.Namespace) -> int:
         made = engine.rehearse(work, pictures, plans[side], actions=actions[side])
         folder = options.out if side == "front" else options.out / side
         landing = engine.land(plans[side], made)
-        landed = list(landing.papers)[1:]
-        frames = write_frames(folder, list(made.papers), made.scene, is_finished=made.is_finished, landed=landed)
+        landed = itertools.islice(landing.papers, 1, None)
+        frames = write_frames(folder, made.papers, made.scene, is_finished=made.is_finished, landed=landed)
         documents[side] = {
             "presses": plans[side].press_count,
             "equal": not made.differences,

@@ -260,7 +260,7 @@ class MaskActions:
         if outcome is None:
             return 0
         told = outcome.rehearsal
-        return len(write_frames(folder, list(told.papers), told.scene, is_finished=told.is_finished))
+        return len(write_frames(folder, told.papers, told.scene, is_finished=told.is_finished))
 
     def _ask_folder(self, title: str, write: Callable[[str], int]) -> None:
         folder = QFileDialog.getExistingDirectory(self._window, title)

@@ -1,0 +1,81 @@
+"""Every printed page can be read: no words over words, none beyond the margins, none too small or too large."""
+
+import itertools
+from pathlib import Path
+
+import pypdfium2
+import pytest
+
+from fair_thicket import masks
+from fair_thicket.demo import CARD_FILES
+from fair_thicket.engines import sides_of
+from fair_thicket.files.card_file import open_card
+from fair_thicket.making import list_all_steps, print_card
+from fair_thicket.printing.page import shorten, spread, width_of
+from fair_thicket.printing.plan_pdf import Side
+
+MM = 25.4 / 72
+MARGIN_MM, FOOT_MM, HEAD_MM = 9.0, 6.0, 12.0
+SHARED_MM = 0.35
+"""Boxes of words may share so much: a letter's box is higher than the letter."""
+Box = tuple[float, float, float, float]
+
+
+def boxes_of(page: pypdfium2.PdfPage) -> list[tuple[str, Box]]:
+    """Each run of words of a page, and its box from the page's left and foot, mm."""
+    words = page.get_textpage()
+    rects = [words.get_rect(index) for index in range(words.count_rects())]
+    return [(words.get_text_bounded(*rect), tuple(side * MM for side in rect)) for rect in rects]
+
+
+def share(one: Box, other: Box) -> float:
+    """How far two boxes reach into each other, mm: the lesser of both ways; 0 where they are apart."""
+    across = min(one[2], other[2]) - max(one[0], other[0])
+    down = min(one[3], other[3]) - max(one[1], other[1])
+    return max(0.0, min(across, down))
+
+
+@pytest.mark.parametrize("file", CARD_FILES, ids=lambda file: file.stem)
+def test_every_page_of_a_card_can_be_read(file: Path) -> None:
+    whole, pictures = open_card(file)
+    sides = []
+    for name, work in sides_of(whole):
+        plan = masks.plan_with_pins(work)[0]
+        sides.append(Side(name, work, plan, list_all_steps(work, plan)))
+    document = pypdfium2.PdfDocument(print_card(sides, pictures))
+    assert len(document) > 8
+    for number, page in enumerate(document, 1):
+        wide, high = (side * MM for side in page.get_size())
+        found = boxes_of(page)
+        assert found
+        for words, (left, foot, right, top) in found:
+            told = f"page {number}: {words!r}"
+            assert left >= MARGIN_MM, told
+            assert right <= wide - MARGIN_MM, told
+            assert foot >= FOOT_MM, told
+            assert top <= high - HEAD_MM + 1.5, told
+            assert 0.9 < top - foot < 7.0, told
+        for (first, one), (second, other) in itertools.combinations(found, 2):
+            assert share(one, other) <= SHARED_MM, f"page {number}: {first!r} over {second!r}"
+        for drawn in page.get_objects():
+            left, foot, right, top = (side * MM for side in drawn.get_bounds())
+            assert left > -1 and foot > -1 and right < wide + 1 and top < high + 1, f"page {number}: off the page"  # noqa: PT018
+
+
+def test_marks_wanted_at_one_place_lie_beside_each_other_and_the_first_where_it_was_wanted() -> None:
+    placed = spread([(10.0, 10.0)] * 9 + [(40.0, 10.0)], 5.0)
+    assert placed[0] == (10.0, 10.0)
+    assert placed[-1] == (40.0, 10.0)
+    apart = [((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5 for a, b in itertools.combinations(placed, 2)]
+    assert min(apart) >= 5.0
+    assert max(abs(x - 10) + abs(y - 10) for x, y in placed[:9]) <= 15.0
+
+
+def test_words_are_shortened_to_the_room_there_is_and_what_is_left_out_is_marked() -> None:
+    whole = "strip a little post for you"
+    assert shorten(whole, 100.0, 9) == whole
+    for wide in (10.0, 15.0, 25.0):
+        short = shorten(whole, wide, 9)
+        assert short.endswith("…")
+        assert width_of(short, 9) <= wide
+        assert width_of(f"{whole[: len(short) + 1]}…", 9) > wide  # two letters more do not fit
