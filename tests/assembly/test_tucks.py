@@ -4,12 +4,13 @@ import msgspec
 import pytest
 
 from fair_thicket.assembly import judge
+from fair_thicket.assembly.landing import landed_after, lands
 from fair_thicket.assembly.operation import After, Operation, join_operations
 from fair_thicket.assembly.planning import Assembly, plan_assembly, plan_side
-from fair_thicket.assembly.tucks import Tuck, find_tucks
+from fair_thicket.assembly.tucks import Slides, Tuck, find_tucks
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work
-from fair_thicket.model.pieces import CARD_EDGE, Cutout, Form, Panel
+from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.pieces import CARD_EDGE, Cutout, Form, Impression, Panel
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stash
 from making import stamp
@@ -133,3 +134,48 @@ def test_what_is_slid_in_at_once_is_still_cut_off_at_the_cards_edge_and_waits_th
 
     joined = join_operations([step("a"), step("f", ("a", 0.0)), step("s", ("a", 5.0), ("f", 0.0))], "f", "s")
     assert [(edge.key, edge.wait_min) for edge in joined[1].after] == [("a", 5.0)]
+
+
+def test_what_is_slid_in_and_what_it_carries_need_not_be_glued_first() -> None:
+    slides = Slides({"b": ("f",)}, {"b": ("rider",), "other": ("more",)}, ())
+    assert slides.skips("b", "f")
+    assert slides.skips("rider", "f")
+    assert not slides.skips("more", "f")
+    assert not slides.skips("b", "g")
+    assert not slides.skips("x", "f")
+    assert slides.is_on("rider", "b")
+    assert not slides.is_on("rider", "other")
+    assert not slides.is_on("rider", "f")
+
+
+def test_what_has_landed_after_each_step_comes_with_its_panel() -> None:
+    """A toad stamped on a panel is on the card when the panel is glued; the step that stamps it shows it at once."""
+    panel = Panel("ground", Form("rectangle", 60, 40), 70, 54)
+    toad = Impression("toad-1", "toad", 70, 54, on="ground")
+    snail = Cutout("snail-1", "snail", 70, 54, margin_mm=0.0, on="ground")
+    inside = (Cutout("snail-9", "snail", 70, 54, margin_mm=0.0),)
+    work = card_of(panel, toad, snail)
+    work = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, inside=inside))
+    made = plan_assembly([(name, side, plan_with_pins(side)[0]) for name, side in sides_of(work)])
+    steps = [one.operation for one in made.schedule.steps]
+    kinds = {}
+    for index, step in enumerate(steps):
+        landed = landed_after(made, index)
+        if not step.key.startswith("inside "):
+            kinds[step.kind, step.pieces] = landed
+        else:
+            assert "snail-9" not in landed
+        if not lands(step):
+            after = {step.kind for step in steps[: index + 1]}
+            assert "glue" in after or not landed, step
+    assert next(landed for (kind, pieces), landed in kinds.items() if kind == "press" and "toad-1" in pieces) == {
+        "toad-1"
+    }
+    glued = [step for step in steps if step.kind == "glue" and not step.key.startswith("inside ")]
+    assert {step.pieces for step in glued} == {("ground",), ("snail-1",)}
+    assert landed_after(made, steps.index(next(step for step in glued if step.pieces == ("ground",)))) >= {
+        "ground",
+        "toad-1",
+    }
+    assert landed_after(made, len(steps) - 1) == {"ground", "toad-1", "snail-1"}
+    assert {step.kind for step in steps if lands(step)} <= {"press", "ink", "glue", "set"}

@@ -228,6 +228,8 @@ def test_the_hidden_foot_of_a_back_row_may_be_cut_off_but_for_the_glue() -> None
     assert spare_foot(work, back) == pytest.approx(12.0 - 6.0, abs=1e-6)
     found = next(one for one in judge_borders(work) if one.code == "spare-foot")
     assert "1/4 in may be cut off its foot" in found.text
+    behind = shapely.intersection(footprint(back, work.stash), footprint(front, work.stash)).area
+    assert found.text.startswith(f"{behind / 100:.0f} cm² of it are behind others")
     assert spare_foot(work_of(back, stamps=stamps), back) == 0.0
 
 

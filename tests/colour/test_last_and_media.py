@@ -5,17 +5,20 @@ import pytest
 
 from fair_thicket.advice import advise
 from fair_thicket.colour.judging import judge
+from fair_thicket.colour.last_judges import tone_under
 from fair_thicket.colour.listing import list_colouring, list_parts, say_line, say_spares
+from fair_thicket.colour.runs import lay_on
 from fair_thicket.colour.whites_and_cheeks import GLAZE, WHITE_PEN, cheek_on, find_cheek, find_pale_run
 from fair_thicket.edits.colouring import colour_parts, set_regions
 from fair_thicket.edits.image_marks import add_touch
+from fair_thicket.edits.images import coloured_images, paper_under
 from fair_thicket.edits.pieces import apply_remedy, set_card
 from fair_thicket.engines import ENGINES, Known
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.colouring import Region, Shade
 from fair_thicket.model.finding import Finding
-from fair_thicket.model.pieces import Impression
-from fair_thicket.model.stash import Zone
+from fair_thicket.model.pieces import Cutout, Form, Impression, Panel
+from fair_thicket.model.stash import Stash, Zone
 from fair_thicket.model.supplies import Ink, LineInk, Marker, Medium, Paper, Supply
 from making import square, stamp, work_of
 
@@ -212,3 +215,32 @@ def test_two_families_on_a_large_part_are_told_and_on_a_small_one_not() -> None:
     assert told(colour_parts(large, {"toad-1"}, [(1,)], shades=mixed), "two-families") != []
     assert told(colour_parts(small, {"toad-1"}, [(1,)], shades=mixed), "two-families") == []
     assert told(colour_parts(large, {"toad-1"}, [(1,)], shades=FERN), "two-families") == []
+
+
+def test_a_touch_lies_on_the_middle_shade_of_the_part_under_it_and_not_of_another() -> None:
+    """The left half is fern, the right half toadstool; a cheek on either has that one's middle shade under it."""
+    red = tuple(Shade(c) for c in ("#9c2f33", "#d8604f", "#f2b3a6"))
+    work = colour_parts(toad(), {"toad-1"}, [(2,)], shades=red)
+    work = add_touch(add_touch(work, "toad", "cheek", (-4.0, 3.0)), "toad", "eye", (4.0, 3.0))
+    (image,) = coloured_images(work)
+    left, right = (one.id for one in work.stash.find("toad").regions if one.is_touch)
+    assert tone_under(work, image, (left,)) == lay_on(["#4f8a4a"], "#ffffff")[0]
+    assert tone_under(work, image, (right,)) == lay_on(["#d8604f"], "#ffffff")[0]
+    blank = colour_parts(work, {"toad-1"}, [(2,)], shades=())
+    (image,) = coloured_images(blank)
+    assert tone_under(blank, image, (right,)) == "#ffffff"
+
+
+def test_the_paper_under_an_image_is_that_of_what_it_lies_on() -> None:
+    """On the card its paper, on a panel the panel's, on one without colour white; a cut image has its own."""
+    ground = Panel("p", Form("rectangle", 60, 60), 60, 50, colour="#e0c090")
+    bare = Panel("q", Form("rectangle", 60, 60), 60, 50)
+    on = [Impression(f"toad-{n}", "toad", 60, 50, on=key) for n, key in enumerate(("", "p", "q"))]
+    cuts = [Cutout("c", "toad", 60, 50, margin_mm=0.0, colour="#c0d0e0"), Cutout("d", "toad", 60, 50, margin_mm=0.0)]
+    work = Work(Card(pieces=(ground, bare, *on, *cuts), paper="#fff4e0"), Stash((stamp("toad", 16.0),)))
+    work = set_regions(work, "toad", TWO_HALVES, ())
+    work = colour_parts(work, {piece.id for piece in (*on, *cuts)}, [(1,)], shades=FERN)
+    papers = {image.piece.id: paper_under(work.card, image) for image in coloured_images(work)}
+    assert papers == {
+        "toad-0": "#fff4e0", "toad-1": "#e0c090", "toad-2": "#ffffff", "c": "#c0d0e0", "d": "#ffffff",
+    }  # fmt: skip

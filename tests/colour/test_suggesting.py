@@ -1,6 +1,7 @@
 """Proposals against colourings by chance, and each term of the measure by a card made to fail it."""
 
 import itertools
+import time
 
 import msgspec
 import numpy as np
@@ -8,7 +9,7 @@ import pytest
 
 from fair_thicket.colour.measuring import Measure
 from fair_thicket.colour.offers import markers_on, offer_runs
-from fair_thicket.colour.suggesting import suggest
+from fair_thicket.colour.suggesting import _uphill, suggest
 from fair_thicket.edits.colouring import colour_parts, set_regions
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.laid.visibility import look
@@ -159,3 +160,22 @@ def test_a_figure_is_held_against_the_tone_that_a_wash_has_where_it_stands(marke
         worst.append(measure.terms(measure.with_choice([fern])).worst)
     assert max(worst) > 2 * min(worst)
     assert min(worst) < 12
+
+
+def test_going_uphill_ends_where_no_change_of_one_unit_helps_and_does_nothing_out_of_time(
+    demo: tuple[Work, dict[str, bytes]], markers: list[Marker], chance: np.random.Generator
+) -> None:
+    work, _ = demo
+    families = offer_runs(markers, 3)
+    measure = Measure(work, look(work), families)
+    palette = np.arange(5)
+    start = measure.with_choice(chance.choice(palette, len(measure.free)).tolist())
+    assert (_uphill(measure, start, palette, time.monotonic() - 1) == start).all()
+    top = _uphill(measure, start, palette, time.monotonic() + 60)
+    best = measure.score(top)
+    assert best > measure.score(start)
+    for unit in measure.free:
+        for family in palette.tolist():
+            other = top.copy()
+            other[unit] = family
+            assert measure.score(other) <= best + 1e-9

@@ -216,3 +216,13 @@ def test_a_drag_catches_on_the_nearest_place_worth_stopping_at(
         assert words & {guide.words for guide in found.guides}
     else:
         assert found.guides == ()
+
+
+def test_of_two_contacts_in_reach_the_nearer_is_taken_whichever_piece_comes_first() -> None:
+    for first, second in (((50, 60), (76, 60)), ((76, 60), (50, 60))):
+        m = Maker()
+        figures = [m.put("figure", first, cut=True), m.put("figure", second, cut=True)]
+        stick = m.put("stick", (60, 62), cut=True)
+        found = arranging.nearest_contact(m.work, stick, within_mm=40.0)
+        assert found is not None
+        assert (found[0], found[1]) == (figures[0 if first == (50, 60) else 1], (8.0, 3.5))

@@ -12,7 +12,7 @@ from fair_thicket.files.plan_file import read_plans
 from fair_thicket.masks import plan_with_pins
 from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.errors import SceneError
-from fair_thicket.model.pieces import Impression
+from fair_thicket.model.pieces import Blend, Form, Impression
 from fair_thicket.model.stash import Stash
 from fair_thicket.shell.card import plan_document
 from making import drawn_for, stamp
@@ -122,3 +122,17 @@ def test_a_plan_of_a_side_that_bears_nothing_is_refused(tmp_path: Path) -> None:
         read_plans(tmp_path / "p.json", dict(sides_of(work)))
     with pytest.raises(SceneError, match="is not there"):
         read_plans(tmp_path / "none.json", dict(sides_of(work)))
+
+
+def test_a_row_that_inks_a_wash_is_no_press_whether_or_not_it_says_so(tmp_path: Path) -> None:
+    wash = Blend("sky", Form("rectangle", 60, 40), 60, 50, colour="#a0c0e0")
+    work = Work(Card(pieces=(Impression("toad-1", "toad", 60, 54), wash)), Stash((stamp("toad", 20),)))
+    rows = [
+        {"impressions": ["toad-1"], "masked": []},
+        {"impressions": ["sky"], "masked": []},
+        {"impressions": ["sky"], "masked": [], "ink": True},
+        {"impressions": [], "masked": [], "ink": True},
+    ]
+    (tmp_path / "p.json").write_text(json.dumps({"presses": rows}))
+    plan = read_plans(tmp_path / "p.json", {"front": work})["front"]
+    assert [press.is_ink for press in plan.presses] == [False, True, True, True]

@@ -15,9 +15,9 @@ from fair_thicket.edits.word_forms import cut_in_two
 from fair_thicket.engines import Known
 from fair_thicket.ink.contrast import contrast
 from fair_thicket.ink.lettering import draw_words, words_width
-from fair_thicket.ink.letters import measure_letters, part_letters
+from fair_thicket.ink.letters import Letter, measure_letters, part_letters
 from fair_thicket.ink.painting import paint
-from fair_thicket.masks import plan_with_pins, rehearse
+from fair_thicket.masks import plan, plan_with_pins, rehearse, word_judges
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Panel, Strip
@@ -130,3 +130,29 @@ def png_of(passing: NDArray[np.float32]) -> bytes:
     buffer = io.BytesIO()
     Image.fromarray(np.dstack([np.zeros((*alpha.shape, 3), np.uint8), alpha]), "RGBA").save(buffer, "PNG")
     return buffer.getvalue()
+
+
+def test_boxes_round_letters_are_told_in_millimetres_and_those_of_no_size_are_left_out() -> None:
+    letters = [Letter(1.0, 1.0, (slice(0, 300), slice(150, 450))), Letter(1.0, 0.0, (slice(0, 9), slice(4, 4))),
+               Letter(1.0, 0.0, (slice(7, 7), slice(0, 9)))]  # fmt: skip
+    (ring,) = word_judges._rings(letters)
+    assert np.array(ring) == pytest.approx(np.array(((12.7, 0.0), (38.1, 0.0), (38.1, 25.4), (12.7, 25.4))))
+
+
+def test_one_letter_that_is_hard_to_read_among_others_is_told_and_all_of_them_are_not(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Where all are as hard, the words' own contrast is told elsewhere."""
+    work = Work(Card(pieces=(Strip("s", 80, 14, 69.85, 54, words="moss", words_mm=7),)))
+    window = (slice(0, 5), slice(0, 5))
+    done = rehearse(work, {}, plan(work))
+
+    def told(hard: int) -> list[str]:
+        letters = [Letter(2.0 if n < hard else 9.0, 1.0, window) for n in range(4)]
+        monkeypatch.setattr(word_judges, "measure_letters", lambda *_: letters)
+        return [one.title for one in word_judges.judge_letters(work, done, {})]
+
+    assert told(0) == []
+    assert told(1) == ["1 of 4 letters are hard to read"]
+    assert told(3) == ["3 of 4 letters are hard to read"]
+    assert told(4) == []

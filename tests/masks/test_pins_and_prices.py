@@ -7,6 +7,8 @@ import pytest
 import shapely
 
 from fair_thicket.edits.pieces import apply_remedy
+from fair_thicket.laid.mask_edges import rims_over
+from fair_thicket.laid.stack import stack
 from fair_thicket.masks import (
     cost_of,
     find_mix,
@@ -21,6 +23,7 @@ from fair_thicket.masks import (
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pin, take_pins_of, tick
 from fair_thicket.masks.prices import say_change, stamp_with_backs, with_pins
 from fair_thicket.masks.problem_of_card import say_pin
+from fair_thicket.masks.rehearsal import stamped_only
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import MaskWay, Pin, Rates
@@ -338,3 +341,36 @@ def test_waits_are_told_and_longer_in_slow_ink(chain: Work) -> None:
 
     assert waits(chain) == ["Wait 1 min, until the ink of snail is dry", "Wait 1 min, until the ink of toad is dry"]
     assert waits(set_masking(chain, ink="slow"))[0].startswith("Wait 6 min")
+
+
+def test_the_same_pin_made_twice_is_there_once(chain: Work) -> None:
+    pin = Pin("cut", ("toad-2",))
+    once = add_pin(chain, pin)
+    assert add_pin(once, pin).card.masking.pins == (pin,)
+    other = Pin("cut", ("snail-3",))
+    assert add_pin(once, other).card.masking.pins == (pin, other)
+
+
+def test_what_a_pin_has_cut_out_is_not_among_what_is_stamped_and_everything_else_is(chain: Work) -> None:
+    pinned = add_pin(chain, Pin("cut", ("snail-3",)))
+    assert [piece.id for piece in stamped_only(pinned).card.pieces] == ["fern-1", "toad-2", "moth-4"]
+    assert stamped_only(chain) is chain
+
+
+def test_an_image_pinned_never_to_be_masked_keeps_nothing_bare_beside_it(chain: Work) -> None:
+    """A rim of 1 mm keeps the toad's lines off the snail, unless the snail is pinned bare."""
+    rimmed = msgspec.structs.replace(chain, card=msgspec.structs.replace(chain.card, mask_rim_mm=1.0))
+    leaves = stack(rimmed)
+    toad = next(leaf for leaf in leaves if leaf.key == "toad-2")
+    rim = rims_over(rimmed.card, toad, leaves)
+    assert rim is not None
+    assert rim.bounds == pytest.approx((32 - 6, 20 - 6, 32 + 6, 20 + 6), abs=0.05)
+    bare = msgspec.structs.replace(
+        rimmed.card, masking=msgspec.structs.replace(rimmed.card.masking, pins=(Pin("unmasked", ("snail-3",)),))
+    )
+    assert rims_over(bare, toad, leaves) is None
+    other = msgspec.structs.replace(
+        rimmed.card, masking=msgspec.structs.replace(rimmed.card.masking, pins=(Pin("first", ("snail-3",)),))
+    )
+    assert rims_over(other, toad, leaves) is not None
+    assert rims_over(chain.card, toad, leaves) is None

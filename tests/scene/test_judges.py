@@ -9,10 +9,14 @@ from cases import Maker
 from fair_thicket import edits
 from fair_thicket.edits import adding, arranging
 from fair_thicket.ink.contrast import contrast
-from fair_thicket.model.card import Work
+from fair_thicket.laid.visibility import look
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.pieces import Form, Panel, Window
+from fair_thicket.model.pieces import Cutout, Form, Panel, Strip, Window
+from fair_thicket.model.stash import Stash
 from fair_thicket.scene import judge
+from fair_thicket.scene.judges.facts import Facts
+from making import stamp, work_of
 
 
 def told(work: Work, code: str) -> Finding:
@@ -215,3 +219,31 @@ def test_limits_decide_from_where_on_advice_speaks() -> None:
     assert told(m.work, "near").measure == pytest.approx(0.6, abs=0.05)
     limits = msgspec.structs.replace(m.work.card.limits, near_mm=0.5)
     assert silent(edits.set_card(m.work, limits=limits), "near")
+
+
+def test_two_greetings_on_one_panel_belong_together_and_a_figure_beside_one_does_not() -> None:
+    panel = Panel("p", Form("rectangle", 80, 50), 60, 50)
+    words = [Strip(key, 30, 8, 60, y, words="hello", on="p") for key, y in (("s", 45.0), ("t", 55.0))]
+    toad = Cutout("toad-1", "toad", 60, 50, margin_mm=0.0, on="p")
+    elsewhere = Strip("u", 30, 8, 60, 90, words="you")
+    work = Work(Card(pieces=(panel, *words, toad, elsewhere)), Stash((stamp("toad"),)))
+    facts = Facts(work, look(work))
+    assert facts.is_family(words[0], words[1])
+    assert not facts.is_family(words[0], toad)
+    assert not facts.is_family(toad, words[0])
+    assert not facts.is_family(words[0], elsewhere)
+    assert facts.is_family(panel, toad)
+    assert facts.is_family(toad, panel)
+
+
+def test_moves_are_offered_the_shortest_first_by_sixteenths_or_by_millimetres() -> None:
+    work = work_of(("toad", 60, 50))
+    offers = list(Facts(work, look(work)).moves("toad-1", "Move it", steps=2))
+    assert [words for words, _ in offers][:5] == [
+        "Move it 1/16 in left", "Move it 1/16 in right", "Move it 1/16 in up", "Move it 1/16 in down",
+        "Move it 1/8 in left",
+    ]  # fmt: skip
+    places = [(after().card.find("toad-1").x - 60, after().card.find("toad-1").y - 50) for _, after in offers]
+    step = 25.4 / 16
+    ways = [(-1, 0), (1, 0), (0, -1), (0, 1), (-2, 0), (2, 0), (0, -2), (0, 2)]
+    assert places == [pytest.approx((x * step, y * step)) for x, y in ways]

@@ -11,6 +11,8 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy, Weight
 from fair_thicket.scene import judge
+from fair_thicket.scene.figures import figures_of
+from fair_thicket.scene.snapping import _even_places
 from making import EVERY, stamp, work_of
 
 
@@ -164,3 +166,28 @@ def test_the_stash_may_be_counted_renamed_and_thinned(four: Work) -> None:
 
 def test_a_remedy_may_set_the_rim(four: Work) -> None:
     assert edits.apply_remedy(four, Remedy("on the line", mask_rim_mm=0.5)).card.mask_rim_mm == 0.5
+
+
+def test_what_is_moved_catches_where_it_takes_up_the_gap_of_two_on_either_side() -> None:
+    """Two boxes with 10 mm between them: a third of 5 mm stands 10 mm beside them, or evenly between its neighbours."""
+    assert list(_even_places([], [(50, 60), (70, 80)], 5)) == [35]
+    assert list(_even_places([(0, 10), (20, 30)], [], 5)) == [40]
+    assert list(_even_places([(0, 10)], [(40, 50)], 10)) == [20]
+    assert list(_even_places([(0, 10)], [(20, 50)], 10)) == [], "no room between them"
+    assert list(_even_places([], [(50, 60), (55, 80)], 5)) == [], "they overlap"
+    assert list(_even_places([(0, 10), (5, 30)], [], 5)) == []
+    assert list(_even_places([(0, 10)], [], 5)) == []
+
+
+def test_figures_of_a_layout_are_its_pieces_its_findings_and_the_share_that_nobody_sees() -> None:
+    """Two squares of 10 mm, 6 mm apart: of 200 mm2 the front one hides 40."""
+    work = work_of(("back", 60, 50), ("front", 66, 50))
+    figures = figures_of(work)
+    assert figures.pieces == 2
+    assert figures.hidden_share == pytest.approx(40 / 200)
+    told = [one for one in judge(work, remedies=False) if not one.is_dismissed]
+    assert (figures.troubles, figures.cautions, figures.notes) == tuple(
+        sum(one.weight is weight for one in told) for weight in (Weight.TROUBLE, Weight.CAUTION, Weight.NOTE)
+    )
+    assert figures_of(work_of(("back", 60, 50))).hidden_share == 0.0
+    assert figures_of(work_of()).hidden_share == 0.0

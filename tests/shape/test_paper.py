@@ -133,3 +133,20 @@ def test_a_piece_trimmed_to_what_is_gone_is_whole() -> None:
     )
     (leaf,) = stack(work)
     assert leaf.area.area == pytest.approx(area(Cutout("c", "disc", 0, 0)))
+
+
+def test_a_bow_keeps_to_its_size_and_is_the_same_on_both_sides() -> None:
+    """Half a bow of 20 mm is 10 mm wide; its ends hang below its knot, its loops beside it."""
+    bow = footprint(Embellishment("b", size_mm=20.0, x=0, y=0, shape="bow"), STASH)
+    left, top, right, bottom = bow.bounds
+    assert (left, right) == pytest.approx((-right, -left), abs=0.01)
+    assert 16 <= right - left <= 24
+    assert 4 < -top < 7
+    assert 8 < bottom < 10
+    mirrored = shapely.affinity.scale(bow, -1, 1, origin=(0, 0))
+    assert shapely.symmetric_difference(bow, mirrored).area < 0.05 * bow.area
+    ends = shapely.intersection(bow, shapely.box(-20, 7, 20, 20))
+    assert ends.centroid.x == pytest.approx(0, abs=0.1)
+    assert len(shapely.get_parts(ends)) == 2, "two ends, apart"
+    under = shapely.intersection(bow, shapely.LineString([(-20, 4.5), (20, 4.5)]))
+    assert 2 < under.bounds[2] < 5, "an end is as far out as it was drawn"

@@ -55,7 +55,7 @@ def width_of(words: str, size: float) -> float:
 
 
 def shorten(words: str, wide_mm: float, size: float) -> str:
-    """Return words, or as many of their letters as fit a width at a size in points, and the mark that more were there."""
+    """Return words, or as many letters as fit a width at a size in points, and the mark that more were there."""
     if width_of(words, size) <= wide_mm:
         return words
     count = next((n for n in range(len(words) - 1, 1, -1) if width_of(f"{words[:n].rstrip()}…", size) <= wide_mm), 1)
