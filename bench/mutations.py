@@ -2,12 +2,14 @@
 
     .venv/bin/pip install pytest-cov
     .venv/bin/python -m bench.mutations --measure FOLDER                        which test reaches which line (12 min)
+    .venv/bin/python -m bench.outcomes --prepare FOLDER/cards                   what outcomes are looked at
     .venv/bin/python -m bench.mutations --from FOLDER [--count 300] [--seed 1]  the changes
         [--part 1/2] [--rooms masks,ink] [--only 3,17] [--also tests/a/test_b.py,...]
 
 Works on a copy of the tree and is no part of the ordinary run. Each change has a dice of its own, so that the same
-numbers are the same changes in every room that has not been edited since. What is not noticed is printed with its
-place; what survives changes no outcome, or a test is missing. Tests that fail on the code as it stands decide nothing.
+numbers are the same changes in every room that has not been edited since. What no test notices is held against what
+the program makes of known cards (`bench.outcomes`): where all of it stays the same, to the byte, the change has "no
+outcome"; else it SURVIVED, and a test is missing. Tests that fail on the code as it stands decide nothing.
 """
 
 import argparse
@@ -36,6 +38,7 @@ TESTS_S = 60.0
 SLOWER = 3.0
 """A change that makes its tests so many times slower is noticed."""
 START_S = 40.0
+OUTCOMES_S = 900.0
 PYTEST = (sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider")
 
 
@@ -115,6 +118,13 @@ class Reached:
         tests = {name.split("|")[0] for name in contexts if name}
         return sorted(tests, key=lambda test: (self.seconds.get(test, 1.0) * (1 if test.startswith(room) else 2), test))
 
+    def tests_near(self, module: str) -> list[str]:
+        """Return the tests that reach any line of a module: what is kept in memory is reached by the first only."""
+        known = self._data.contexts_by_lineno(self._files[module]) if module in self._files else {}
+        tests = {name.split("|")[0] for names in known.values() for name in names if name}
+        return sorted(tests, key=lambda test: (not test.startswith(f"tests/{module.split('/', maxsplit=1)[0]}/"),
+                                               self.seconds.get(test, 1.0), test))  # fmt: skip
+
     def within(self, tests: list[str], seconds: float) -> list[str]:
         """Return the first of some tests, as many as take so long."""
         chosen, spent = [], 0.0
@@ -133,7 +143,7 @@ def failing(tests: list[str], root: Path, *, within_s: float) -> str | None:
         done = subprocess.run(
             [*PYTEST, *tests],
             cwd=root,
-            env=os.environ | {"PYTHONPATH": paths, "QT_QPA_PLATFORM": "offscreen"},
+            env=os.environ | {"PYTHONPATH": paths, "QT_QPA_PLATFORM": "offscreen", "TEST_DAY": "every"},
             capture_output=True,
             text=True,
             timeout=within_s,
@@ -153,21 +163,34 @@ def measure(folder: Path) -> None:
     (folder / "rc").write_text(f"[run]\nsource = fair_thicket\ndata_file = {folder / 'cov'}\n")
     words = ["-n", str((os.cpu_count() or 1) + 1), "--cov=fair_thicket", f"--cov-config={folder / 'rc'}",
              "--cov-context=test", "--cov-report=", f"--junitxml={folder / 'times.xml'}"]  # fmt: skip
-    env = os.environ | {"COVERAGE_FILE": str(folder / "cov"), "QT_QPA_PLATFORM": "offscreen"}
-    subprocess.run([sys.executable, "-m", "pytest", "-q", *words], cwd=HERE, env=env, check=True)
+    env = os.environ | {"COVERAGE_FILE": str(folder / "cov"), "QT_QPA_PLATFORM": "offscreen", "TEST_DAY": "every"}
+    subprocess.run([sys.executable, "-m", "pytest", "-q", *words], cwd=HERE, env=env, check=False)
 
 
-def decide(made: Change, reached: Reached, root: Path, also: list[str]) -> str:
-    """Run a change against its tests; returns "noticed", "SURVIVED", "UNREACHED" or "undecided"."""
+def has_outcome(root: Path, folder: Path, *, within_s: float) -> bool:
+    """Whether the program, as it is in a tree, makes anything else of the known cards than it did (`told.json`)."""
+    command = [sys.executable, "-m", "bench.outcomes", "--tell", str(folder / "cards"),
+               "--against", str(folder / "told.json")]  # fmt: skip
+    env = os.environ | {"PYTHONPATH": str(root / "src")}
+    try:
+        done = subprocess.run(command, cwd=root, env=env, capture_output=True, timeout=within_s, check=False)
+    except subprocess.TimeoutExpired:
+        return True
+    return done.returncode != 0
+
+
+def decide(made: Change, reached: Reached, root: Path, also: list[str], tells: Path | None) -> str:
+    """Run a change against its tests; returns "noticed", "SURVIVED", "no outcome" or "undecided"."""
     module = str(made.module.relative_to(root / "src/fair_thicket"))
-    tests = also + reached.within(reached.tests_of(module, made.lines), TESTS_S)
-    if not tests:
-        return "UNREACHED"
+    tests = dict.fromkeys((*also, *reached.tests_of(module, made.lines), *reached.tests_near(module)))
+    tests = reached.within(list(tests), TESTS_S)
     limit = START_S + SLOWER * sum(reached.seconds.get(test, 10.0) for test in tests)
     text = made.module.read_text()
     made.module.write_text(made.text)
     try:
         failed = failing(tests, root, within_s=limit)
+        if failed is None and tells is not None:
+            return "SURVIVED" if has_outcome(root, tells, within_s=OUTCOMES_S) else "no outcome"
     finally:
         made.module.write_text(text)
     if failed is None:
@@ -197,18 +220,22 @@ def main() -> None:
         root = Path(folder) / "tree"
         shutil.copytree(HERE, root, ignore=shutil.ignore_patterns(".venv", ".git", "__pycache__", ".*_cache"))
         reached = Reached(options.folder.absolute())
+        tells = options.folder.absolute() if (options.folder / "cards").is_dir() else None
+        if tells is not None and not (tells / "told.json").exists():
+            command = [sys.executable, "-m", "bench.outcomes", "--tell", str(tells / "cards")]
+            (tells / "told.json").write_bytes(subprocess.run(command, cwd=HERE, capture_output=True, check=True).stdout)
         rooms = options.rooms.split(",")
         modules = [file for room in rooms for file in sorted((root / "src/fair_thicket" / room).rglob("*.py"))
                    if any(True for _ in places(ast.parse(file.read_text())))]  # fmt: skip
         for number in numbers[part - 1 :: parts]:
             made = change_number(number, options.seed, modules)
-            answer = decide(made, reached, root, [word for word in options.also.split(",") if word])
+            answer = decide(made, reached, root, [word for word in options.also.split(",") if word], tells)
             answers[answer] = answers.get(answer, 0) + 1
             place = made.module.relative_to(root / "src/fair_thicket")
-            print(f"{number:4} {answer:9} {place}:{made.lines[-1]}  {made.words}", flush=True)
+            print(f"{number:4} {answer:10} {place}:{made.lines[-1]}  {made.words}", flush=True)
     print(answers)
-    decided = sum(count for answer, count in answers.items() if answer != "undecided")
-    print(f"{answers.get('noticed', 0)} of {decided} noticed: {answers.get('noticed', 0) / max(1, decided):.0%}")
+    noticed, survived = answers.get("noticed", 0), answers.get("SURVIVED", 0)
+    print(f"{noticed} of {noticed + survived} noticed: {noticed / max(1, noticed + survived):.0%}")
 
 
 if __name__ == "__main__":

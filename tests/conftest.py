@@ -33,9 +33,9 @@ def pytest_runtest_logfinish() -> None:
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Of the tests that take long (slow.txt), run one half today and the other tomorrow, when all are run.
 
-    EVERY_CASE=1 runs them all, and so does whoever asks for a file, a folder or a test.
+    EVERY_CASE=1 and TEST_DAY=every run them all, and so does whoever asks for a file, a folder or a test.
     """
-    if EVERY == 1 or len(items) < FROM_ITEMS:
+    if EVERY == 1 or len(items) < FROM_ITEMS or os.environ["TEST_DAY"] == "every":
         return
     slow = {name: place for place, name in enumerate((Path(__file__).parent / "slow.txt").read_text().splitlines())}
     today = int(os.environ["TEST_DAY"])

@@ -1,5 +1,6 @@
 """One rule for what a card may hold: where it is changed, where it is packed, where it is read."""
 
+from collections.abc import Callable
 from typing import get_args, get_type_hints
 
 import msgspec
@@ -15,16 +16,22 @@ from fair_thicket.model.pieces import (
     Blend,
     Cover,
     Cutout,
+    Embellishment,
     Flap,
     Form,
     Hold,
     Impression,
     Panel,
     Part,
+    Piece,
+    Splatter,
     Strip,
+    Texture,
     Wash,
+    Water,
     Window,
 )
+from fair_thicket.model.stash import Stash
 from making import pictures_of, square, stamp, work_of
 
 FLAP = Flap(square(), "a-1", "over")
@@ -117,3 +124,51 @@ def test_a_cover_cut_along_an_outline_that_encloses_nothing_is_refused() -> None
         else:
             with pytest.raises(UnsoundError, match="encloses nothing"):
                 check_work(work, sound)
+
+
+BLOT = Form("rectangle", 60, 40)
+AMOUNTS: dict[str, tuple[int, Callable[[int], tuple[Piece, ...]]]] = {
+    "images": (
+        300,
+        lambda n: (
+            *(Impression(f"i{k}", "a", 20, 20) for k in range(n - 200)),
+            *(Cutout(f"c{k}", "a", 20, 20, joined=(Part("a", 1, 1),) * 99) for k in range(2)),
+        ),
+    ),
+    "finishes": (
+        5000,
+        lambda n: tuple(
+            Embellishment(f"e{k}", size_mm=2.0, x=20, y=20, spots=((0.0, 0.0),) * (400 if k < 12 else n - 4800))
+            for k in range(13)
+        ),
+    ),
+    "drops": (
+        20_000,
+        lambda n: (
+            *(Splatter(f"s{k}", BLOT, 40, 40, colour="#203040", drops=1900) for k in range(10)),
+            Water("w", BLOT, 40, 40, drops=n - 19_000),
+        ),
+    ),
+    "marks of textures": (
+        12_000,
+        lambda n: tuple(
+            Texture(f"t{k}", BLOT, 40, 40, colour="#203040", spots=((0.0, 0.0),) * (2500 if k < 4 else n - 10_000))
+            for k in range(5)
+        ),
+    ),
+}
+
+
+@pytest.mark.parametrize("side", ["pieces", "inside"])
+@pytest.mark.parametrize("things", AMOUNTS)
+def test_a_side_holds_no_more_than_hands_make_all_pieces_together(things: str, side: str) -> None:
+    """At the limit it is a card that opens; one more is refused with the number, where it is made and where read."""
+    most, make = AMOUNTS[things]
+    stash = Stash((stamp("a"),))
+    full = Work(Card(**{side: make(most)}), stash)
+    assert decode_card(encode_card(full), "card") == full
+    over = Work(Card(**{side: make(most + 1)}), stash)
+    with pytest.raises(UnsoundError, match=f"at most {most} {things}, all pieces together, and not {most + 1}"):
+        check_work(over)
+    with pytest.raises(FileFormatError, match=f"at most {most} {things}"):
+        decode_card(encode_card(over), "card")

@@ -10,11 +10,32 @@ from collections.abc import Collection, Mapping, Sequence
 import msgspec
 
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.bounds import FARTHEST_MM, LEAST_MM, MOST_POINTS, find_bound
+from fair_thicket.model.bounds import (
+    FARTHEST_MM,
+    LEAST_MM,
+    MOST_DROPS,
+    MOST_IMAGES,
+    MOST_MARKS,
+    MOST_POINTS,
+    MOST_SPOTS,
+    find_bound,
+)
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.colouring import ColouredPart
 from fair_thicket.model.errors import GeometryError, UnsoundError
-from fair_thicket.model.pieces import CARD_EDGE, Cover, Cutout, Impression, PaperPiece, Piece, Wash, stamps_of
+from fair_thicket.model.pieces import (
+    CARD_EDGE,
+    Cover,
+    Cutout,
+    Drops,
+    Embellishment,
+    Impression,
+    PaperPiece,
+    Piece,
+    Texture,
+    Wash,
+    stamps_of,
+)
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.washes import cover_area
@@ -139,6 +160,20 @@ def _check_pieces(pieces: Sequence[Piece], regions: Mapping[str, frozenset[int]]
         _check_surface(piece, on, at)
         if id(piece) not in known:
             _check_outlines(piece, at)
+    _check_amounts(pieces, place)
+
+
+def _check_amounts(pieces: Sequence[Piece], place: str) -> None:
+    """Make sure that no side holds more, all pieces together, than hands make and machines answer for."""
+    amounts = (
+        ("images", MOST_IMAGES, sum(len(stamps_of(one)) for one in pieces if isinstance(one, Impression | Cutout))),
+        ("finishes", MOST_SPOTS, sum(len(one.spots) for one in pieces if isinstance(one, Embellishment))),
+        ("drops", MOST_DROPS, sum(one.drops for one in pieces if isinstance(one, Drops))),
+        ("marks of textures", MOST_MARKS, sum(len(one.spots) for one in pieces if isinstance(one, Texture))),
+    )
+    for things, most, count in amounts:
+        if count > most:
+            raise UnsoundError(f"a side holds at most {most} {things}, all pieces together, and not {count}.", place)
 
 
 def _check_pattern(pattern: str, stamps: Collection[str], at: str) -> None:

@@ -11,7 +11,7 @@ from fair_thicket.ink.inking import Paper, to_levels
 Window = tuple[slice, slice]
 DIFFERENCE_STEP = 24
 """Levels from which a difference is pictured."""
-KEEP_EVERY = 8
+KEEP_EVERY = 24
 """So many presses after a whole picture the next is kept whole."""
 
 

@@ -8,6 +8,9 @@ import re
 import msgspec
 
 MOST_PIECES = 500
+MOST_IMAGES, MOST_SPOTS, MOST_DROPS, MOST_MARKS = 300, 5000, 20_000, 12_000
+"""Of one side, all pieces together: stamped images with those joined to them, finishes set, drops flicked, marks of
+textures. No hand makes so many on a card; beyond them nothing answers in seconds."""
 MOST_TRIES = 40
 MOST_DISMISSED = 5000
 MOST_JOINED = 100
