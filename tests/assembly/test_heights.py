@@ -3,6 +3,7 @@
 import pytest
 import shapely
 
+from fair_thicket import assembly
 from fair_thicket.assembly.heights import find_heights
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.masking import Masking, Rates
@@ -114,3 +115,18 @@ def test_levels_share_nothing_and_cover_the_card() -> None:
     for rest in heights.rests:
         assert rest.top_mm <= heights.most_mm + 1e-6
         assert 0 <= rest.bottom_mm < rest.top_mm
+
+
+def test_what_lies_half_on_a_raised_panel_tips_and_across_two_it_bridges_and_flat_it_is_steady() -> None:
+    """Two panels 2 mm high with 20 mm between them; a strip of 10 mm lies on one, on both, on none."""
+
+    def told(x: float, length: float) -> list[tuple[str, str]]:
+        raised = [Panel(key, Form("rectangle", 30, 30), at, 50, lift_mm=2.0) for key, at in (("l", 35.0), ("r", 85.0))]
+        strip = Panel("s", Form("rectangle", length, 10), x, 50)
+        work = Work(Card(pieces=(*raised, strip)))
+        return [(one.pieces[0], one.title.split(" ", 3)[3]) for one in assembly.judge(work) if one.code == "unsteady"]
+
+    assert told(50.0, 24.0) == [("s", "tips")]
+    assert told(60.0, 60.0) == [("s", "bridges a gap")]
+    assert told(60.0, 10.0) == []
+    assert told(35.0, 20.0) == []

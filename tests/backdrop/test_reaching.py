@@ -136,6 +136,20 @@ def test_a_border_trimmed_at_both_ends_is_as_long_as_fractions_say(eighths: int,
 # -- what is seen of borders -----------------------------------------------------------------------------------------
 
 
+def test_a_border_that_ends_short_on_both_sides_is_told_for_each() -> None:
+    """100 mm about 72: from 22 to 122 on a panel from 9.85 to 129.85."""
+    border = Border("hill-1", "hill", 100.0, 72.0, 80.0, on="panel-1", colour="#8aa465")
+    (found,) = [
+        one for one in judge_borders(work_of(PANEL, border, stamps=(hill(139.7, 30.0),))) if one.code == "short"
+    ]
+    assert found.measure == pytest.approx(12.15, abs=0.01)
+    assert "It ends 1/2 in at the left and 5/16 in at the right before the edge" in found.text
+    left = Border("hill-1", "hill", 112.0, 73.0, 80.0, on="panel-1", colour="#8aa465")
+    (found,) = [one for one in judge_borders(work_of(PANEL, left, stamps=(hill(139.7, 30.0),))) if one.code == "short"]
+    assert found.measure == pytest.approx(7.15, abs=0.01)
+    assert "It ends 5/16 in at the left and 1/16 in at the right before" in found.text
+
+
 def test_a_border_that_ends_short_is_told_by_how_much_and_mended() -> None:
     border = Border("hill-1", "hill", 112.0, 64.0, 80.0, on="panel-1", colour="#8aa465")
     work = work_of(PANEL, border, stamps=(hill(139.7, 30.0),))

@@ -12,7 +12,8 @@ from fair_thicket.files.plan_file import read_plans
 from fair_thicket.masks import plan_with_pins
 from fair_thicket.model.card import Card, Work, sides_of
 from fair_thicket.model.errors import SceneError
-from fair_thicket.model.pieces import Blend, Form, Impression
+from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Part
+from fair_thicket.model.plan import SHEET
 from fair_thicket.model.stash import Stash
 from fair_thicket.shell.card import plan_document
 from making import drawn_for, stamp
@@ -136,3 +137,17 @@ def test_a_row_that_inks_a_wash_is_no_press_whether_or_not_it_says_so(tmp_path: 
     (tmp_path / "p.json").write_text(json.dumps({"presses": rows}))
     plan = read_plans(tmp_path / "p.json", {"front": work})["front"]
     assert [press.is_ink for press in plan.presses] == [False, True, True, True]
+
+
+def test_only_a_joined_image_has_further_images_to_stamp_and_mask(tmp_path: Path) -> None:
+    joined = Cutout("pair", "toad", 60, 54, margin_mm=0.0, joined=(Part("toad", 12, 0),))
+    work = Work(Card(pieces=(Impression("one", "toad", 60, 20), joined)), Stash((stamp("toad", 20),)))
+    for key, is_known in (("pair+0", True), ("pair+1", False), ("one+0", False), ("one", True)):
+        row = {"impressions": [key], "masked": [key], "surface": SHEET if key.startswith("pair") else ""}
+        (tmp_path / "p.json").write_text(json.dumps({"presses": [row]}))
+        if is_known:
+            plan = read_plans(tmp_path / "p.json", {"front": work})["front"]
+            assert plan.presses[0].impressions == (key,)
+        else:
+            with pytest.raises(SceneError, match="nothing to stamp or ink"):
+                read_plans(tmp_path / "p.json", {"front": work})

@@ -9,7 +9,7 @@ from fair_thicket.edits.ink_edits import blend_wash
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.ink.contrast import channels
 from fair_thicket.ink.gradients import wash_colour, wash_tones
-from fair_thicket.ink.mixing import hue_of, to_lab
+from fair_thicket.ink.mixing import _comes_between, hue_of, to_lab
 from fair_thicket.ink.painting import paint
 from fair_thicket.masks import plan, rehearse
 from fair_thicket.model.card import Card, Work
@@ -113,3 +113,22 @@ def test_a_blend_that_turns_green_is_told_and_its_remedy_goes_over_a_bridge() ->
     made = apply_remedy(work, finding.remedy)
     assert len(made.card.find("w").inks) == 3  # type: ignore[union-attr]
     assert judge_washes(made) == []
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "middle", "is_between"),
+    [
+        (350, 30, 190, False),  # 40 degrees apart across 0: near
+        (350, 60, 205, True),
+        (10, 200, 350, False),  # 20 degrees off the one
+        (10, 200, 105, True),
+        (60, 240, 150, True),  # yellow and blue, green between
+        (0, 61, 300, True),
+        (0, 59, 300, False),
+    ],
+)
+def test_a_hue_comes_between_two_where_they_lie_apart_and_it_lies_off_both(
+    first: float, second: float, middle: float, is_between: bool
+) -> None:
+    assert _comes_between(first, second, middle) == is_between
+    assert _comes_between(second, first, middle) == is_between

@@ -131,3 +131,10 @@ def test_plain_paper_takes_the_pattern_off_and_only_paper_has_one() -> None:
 def test_a_damaged_picture_is_told_in_a_sentence() -> None:
     with pytest.raises(PictureError, match="patterned paper is damaged"):
         paint(papered(), {PNG: b"no picture"}, dpi=100)
+
+
+def test_a_patterned_paper_is_as_large_as_what_is_pictured_of_it() -> None:
+    work, key = add_patterned(work_of(), "stripes", (10.0, 4.0), PNG)
+    paper = work.stash.find(key)
+    assert (paper.width_mm, paper.height_mm) == (10.0, 4.0)
+    assert paper.outline == ((-5.0, -2.0), (5.0, -2.0), (5.0, 2.0), (-5.0, 2.0))

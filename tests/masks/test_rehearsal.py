@@ -4,15 +4,17 @@ import msgspec
 import numpy as np
 import pytest
 
+from cases import STASH
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.ink.painting import compose
 from fair_thicket.ink.prints import decode_picture
-from fair_thicket.masks import judge, plan, rehearse
+from fair_thicket.masks import judge, plan, plan_with_pins, rehearse
 from fair_thicket.masks.differences import PX_PER_MM, levels_apart
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.finding import Weight
-from making import framed_png, pictures_of, stamp, work_of
+from fair_thicket.model.pieces import Cutout, Part
+from making import drawn_for, framed_png, pictures_of, stamp, work_of
 
 
 @pytest.fixture
@@ -127,3 +129,14 @@ def test_a_rehearsal_keeps_of_its_sheets_only_how_they_look(pair: tuple[Work, di
     assert not any(sheet.lays for sheet in made.sheets.values())
     assert made.painter.canvas.base.nbytes < 100
     assert not made.changes
+
+
+def test_a_joined_image_that_skips_beside_piled_masks_is_told_with_its_masks() -> None:
+    """Seven leaves on one another in one cutout: their masks pile up, and the first is pressed beside three of them."""
+    parts = tuple(Part("leaf", 5.0 * k - 20, -6.0 + k % 3, 10.0 * k) for k in range(6))
+    work = Work(Card(pieces=(Cutout("c", "leaf", 70, 54, joined=parts),)), STASH)
+    plan = plan_with_pins(work)[0]
+    told = rehearse(work, drawn_for(work), plan).differences
+    assert {(one.kind, one.back) for one in told} == {("skip", "c")}
+    assert {one.front for one in told} <= {"c", *(f"c+{k}" for k in range(6))}
+    assert all(0.3 <= one.area_mm2 < 0.5 for one in told)

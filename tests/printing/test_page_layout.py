@@ -3,6 +3,7 @@
 import itertools
 from pathlib import Path
 
+import msgspec
 import pypdfium2
 import pytest
 
@@ -11,8 +12,10 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.engines import sides_of
 from fair_thicket.files.card_file import open_card
 from fair_thicket.making import list_all_steps, print_card
+from fair_thicket.model.units import Unit
 from fair_thicket.printing.page import shorten, spread, width_of
 from fair_thicket.printing.plan_pdf import Side
+from fair_thicket.printing.reference_pdf import reference_pdf
 
 MM = 25.4 / 72
 MARGIN_MM, FOOT_MM, HEAD_MM = 9.0, 6.0, 12.0
@@ -79,3 +82,36 @@ def test_words_are_shortened_to_the_room_there_is_and_what_is_left_out_is_marked
         assert short.endswith("…")
         assert width_of(short, 9) <= wide
         assert width_of(f"{whole[: len(short) + 1]}…", 9) > wide  # two letters more do not fit
+
+
+@pytest.mark.parametrize(
+    ("unit", "apart_mm", "numbers"), [(Unit.INCH, 25.4, range(6)), (Unit.MM, 10.0, range(0, 140, 10))]
+)
+def test_rulers_are_numbered_at_their_ticks_in_the_makers_unit(unit: Unit, apart_mm: float, numbers: range) -> None:
+    """Along the upper edge of the card: a number above each whole inch, or above each centimetre."""
+    whole, pictures = open_card(CARD_FILES[0])
+    card = msgspec.structs.replace(whole.card, unit=unit, inside=())
+    work = msgspec.structs.replace(whole, card=card)
+    plan = masks.plan_with_pins(work)[0]
+    side = Side("front", work, plan, list_all_steps(work, plan))
+    page = pypdfium2.PdfDocument(print_card([side], pictures, paper="letter"))[0]
+    left = (page.get_size()[0] * MM - work.card.panel[0]) / 2
+    top = page.get_size()[1] * MM - 36.0
+    above = [(words, box) for words, box in boxes_of(page) if top < box[1] < top + 8]
+    found = {}
+    for words, box in above:
+        marks = words.split()
+        if len(marks) == 1:
+            found[marks[0]] = (box[0] + box[2]) / 2 - left
+    assert {str(number) for number in numbers} >= found.keys()
+    assert len(found) >= 4
+    for mark, at in found.items():
+        assert at == pytest.approx(int(mark) * (apart_mm if unit is Unit.INCH else 1.0), abs=0.6), mark
+
+
+def test_the_reference_card_is_named_in_its_middle() -> None:
+    page = pypdfium2.PdfDocument(reference_pdf("letter"))[0]
+    for words, (left, foot, right, _) in boxes_of(page):
+        if words.strip() in {"Fair Thicket", "90 × 60 mm"}:
+            assert (left + right) / 2 == pytest.approx(page.get_size()[0] * MM / 2, abs=0.6)
+            assert page.get_size()[1] * MM - foot == pytest.approx(50 + 30, abs=7)

@@ -60,3 +60,18 @@ def test_guides_are_printed_life_size() -> None:
     honey = (red > 180) & (green > 110) & (green < 190) & (blue < 90)
     rows = honey.any(axis=1).nonzero()[0]
     assert (rows[-1] - rows[0] + 1) / dpi * 25.4 == pytest.approx(20.0, abs=0.6)  # as wide as its own pen
+
+
+def test_the_picture_on_a_guide_lies_within_its_outline() -> None:
+    """A square of 20 mm with its picture: the picture's middle is the outline's, on paper as well."""
+    work = card_of(Cutout("toad-1", "toad", 4, 40, trim_to=CARD_EDGE, margin_mm=0.0))
+    sheets = Sheets("trims", "letter")
+    draw_trim_pages(sheets, work, pictures_of(work))
+    (page,) = pypdfium2.PdfDocument(io.BytesIO(sheets.finish()))
+    bounds = {one.type: [] for one in page.get_objects()}  # type: ignore[var-annotated]
+    for one in page.get_objects():
+        bounds[one.type].append(np.array(one.get_bounds()) * 25.4 / 72)
+    (picture,) = bounds[pypdfium2.raw.FPDF_PAGEOBJ_IMAGE]
+    assert picture[2] - picture[0] == pytest.approx(20.0, abs=0.1)
+    squares = [box for box in bounds[pypdfium2.raw.FPDF_PAGEOBJ_PATH] if abs(box[2] - box[0] - 20) < 0.6]
+    assert any(np.abs(box - picture).max() < 0.4 for box in squares), "no outline lies round the picture"
