@@ -20,6 +20,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
@@ -199,7 +200,7 @@ def decide(made: Change, reached: Reached, root: Path, also: list[str], tells: P
     return "noticed" if is_sound else "undecided"
 
 
-def main() -> None:
+def options_of() -> argparse.Namespace:
     words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     words.add_argument("--measure", type=Path)
     words.add_argument("--from", dest="folder", type=Path)
@@ -209,32 +210,43 @@ def main() -> None:
     words.add_argument("--only", default="")
     words.add_argument("--also", default="")
     words.add_argument("--rooms", default=",".join(CORE))
-    options = words.parse_args()
+    return words.parse_args()
+
+
+def told_in(folder: Path) -> Path | None:
+    """Return a folder whose outcomes are known, telling them first where they are not; None where none are wanted."""
+    if not (folder / "cards").is_dir():
+        return None
+    if not (folder / "told.json").exists():
+        command = [sys.executable, "-m", "bench.outcomes", "--tell", str(folder / "cards")]
+        (folder / "told.json").write_bytes(subprocess.run(command, cwd=HERE, capture_output=True, check=True).stdout)
+    return folder
+
+
+def main() -> None:
+    options = options_of()
     if options.measure:
         measure(options.measure.absolute())
         return
     part, parts = (int(word) for word in options.part.split("/"))
     numbers = [int(word) for word in options.only.split(",") if word] or list(range(options.count))
-    answers: dict[str, int] = {}
+    also = [word for word in options.also.split(",") if word]
+    answers: Counter[str] = Counter()
     with tempfile.TemporaryDirectory() as folder:
         root = Path(folder) / "tree"
         shutil.copytree(HERE, root, ignore=shutil.ignore_patterns(".venv", ".git", "__pycache__", ".*_cache"))
-        reached = Reached(options.folder.absolute())
-        tells = options.folder.absolute() if (options.folder / "cards").is_dir() else None
-        if tells is not None and not (tells / "told.json").exists():
-            command = [sys.executable, "-m", "bench.outcomes", "--tell", str(tells / "cards")]
-            (tells / "told.json").write_bytes(subprocess.run(command, cwd=HERE, capture_output=True, check=True).stdout)
-        rooms = options.rooms.split(",")
-        modules = [file for room in rooms for file in sorted((root / "src/fair_thicket" / room).rglob("*.py"))
-                   if any(True for _ in places(ast.parse(file.read_text())))]  # fmt: skip
+        reached, tells = Reached(options.folder.absolute()), told_in(options.folder.absolute())
+        rooms = [root / "src/fair_thicket" / room for room in options.rooms.split(",")]
+        files = [file for room in rooms for file in sorted(room.rglob("*.py"))]
+        modules = [file for file in files if any(True for _ in places(ast.parse(file.read_text())))]
         for number in numbers[part - 1 :: parts]:
             made = change_number(number, options.seed, modules)
-            answer = decide(made, reached, root, [word for word in options.also.split(",") if word], tells)
-            answers[answer] = answers.get(answer, 0) + 1
+            answer = decide(made, reached, root, also, tells)
+            answers[answer] += 1
             place = made.module.relative_to(root / "src/fair_thicket")
             print(f"{number:4} {answer:10} {place}:{made.lines[-1]}  {made.words}", flush=True)
-    print(answers)
-    noticed, survived = answers.get("noticed", 0), answers.get("SURVIVED", 0)
+    noticed, survived = answers["noticed"], answers["SURVIVED"]
+    print(dict(answers))
     print(f"{noticed} of {noticed + survived} noticed: {noticed / max(1, noticed + survived):.0%}")
 
 

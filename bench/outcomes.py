@@ -37,10 +37,10 @@ def prepare(folder: Path) -> None:
     from making import drawn_for
 
     folder.mkdir(parents=True, exist_ok=True)
-    for number, make in enumerate((*CASES[2::2], inside, night, resisted, pinned)):
+    for number, make in enumerate((*CASES[2::3], inside, night, resisted, pinned)):
         work = make()
         save_card(folder / f"{number:02d}-{make.__name__}.thicket", work, drawn_for(work))
-    for file in CARD_FILES[:5]:
+    for file in CARD_FILES[:4]:
         shutil.copy(file, folder / f"demo-{file.name}")
     made = drawings()[:10]
     pixels = scan_page(made, lay_out(made, SHEET_MM, gap_mm=11), SHEET_MM, Glass(dpi=300, skew_deg=1.5))

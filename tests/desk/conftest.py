@@ -9,7 +9,7 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.desk.frame.application import make_application, open_window
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.frame.menu_actions import MenuActions
-from fair_thicket.desk.session import session
+from fair_thicket.desk.session import library_writer, session
 from fair_thicket.desk.session.thinking import Outcome, think
 from fair_thicket.files.card_file import encode_card
 from fair_thicket.laid.visibility import View
@@ -18,6 +18,15 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.supplies import Ink
 from hands import settle
+
+MOST_KNOWN = 6
+"""Outcomes that are remembered: each has the pictures of a whole rehearsal, 50 MB and more."""
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _patient_writes() -> None:
+    """Let tests find what they have written to the library written, however busy the machine is."""
+    library_writer.PATIENCE_S = 60.0
 
 
 @pytest.fixture(autouse=True, scope="session")
@@ -40,6 +49,9 @@ def thoughts() -> Iterator[dict[object, Outcome]]:
             if not go_on():
                 return outcome  # cut short: nobody wants it any more
             known[key] = outcome
+            while len(known) > MOST_KNOWN:
+                del known[next(iter(known))]
+        known[key] = known.pop(key)  # the last asked for goes last
         return known[key]._replace(work=work)
 
     with pytest.MonkeyPatch.context() as patch:

@@ -114,7 +114,7 @@ def test_texture_and_paste_are_taken_over_from_their_dialog(
 
 def test_the_makers_own_inks_stand_between_others_first(washed: MainWindow, qtbot: QtBot) -> None:
     session = washed.session
-    assert session.change_library(lambda library: library.keep_supplies([Ink("owl grey", "#c9d2dc")]))
+    session.change_library(lambda library: library.keep_supplies([Ink("owl grey", "#c9d2dc")]))
     assert [one.name for one in session.own_inks()] == ["owl grey"]
     fields = {"inks": ("#eec25a", "#2d3558"), "way": "linear"}
     session.edit("blend", lambda work: set_wash(work, "wash-1", **fields))

@@ -25,7 +25,7 @@ from fair_thicket.printing.mask_sheets import HONEY, KNIFE
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for, spread
 from fair_thicket.shape.paper import footprint, window_area
 
-FOOT_MM, BADGE_MM = 22.0, 5.2
+FOOT_MM, BADGE_MM, SEEN_MM2 = 22.0, 5.2, 0.05
 
 
 class Side(NamedTuple):
@@ -149,7 +149,7 @@ def _marked_at(work: Work, pieces: Sequence[Piece]) -> dict[str, tuple[float, fl
     view, spots = look(work), {}
     for piece in pieces:
         seen = [area for leaf, area in zip(view.leaves, view.seen, strict=True) if leaf.piece.id == piece.id]
-        parts = [part for area in seen for part in shapely.get_parts(area)]
+        parts = [part for area in seen for part in shapely.get_parts(area) if part.area > SEEN_MM2]
         middle = shapely.Point(piece.x, piece.y)
         if parts and not any(part.contains(middle) for part in parts):
             middle = max(parts, key=shapely.area).representative_point()

@@ -1,9 +1,11 @@
 """What the maker owns, as the desk asks for it: images kept, inks and papers by name."""
 
 from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 
 from PySide6.QtCore import QObject, Signal
 
+from fair_thicket.desk.session.library_writer import LibraryWriter
 from fair_thicket.library.store import Library
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Stamp, Stash
@@ -28,6 +30,11 @@ class OwnLibrary(QObject):
     def __init__(self, library: Library | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.library = library
+        self._writer: LibraryWriter | None = None
+        if library is not None:
+            self._writer = LibraryWriter(library.path, self)
+            self._writer.written.connect(self._tell_written)
+            self._writer.failed.connect(self.said)
         self._taught: dict[str, tuple[object, ...]] = {}
 
     def own_inks(self) -> list[Ink]:
@@ -50,21 +57,28 @@ class OwnLibrary(QObject):
         except ThicketError:
             return []
 
-    def keep_in_library(self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes]) -> bool:
+    def keep_in_library(
+        self, stamps: Sequence[Stamp], pictures: Mapping[str, bytes], *, then: Callable[[], None] = lambda: None
+    ) -> None:
         """Put images into the library; when that cannot be done the reason is said."""
-        return self.change_library(lambda library: library.keep(stamps, pictures))
+        self.change_library(lambda library: library.keep(stamps, pictures), then=then)
 
-    def change_library(self, change: Callable[[Library], object]) -> bool:
-        """Change the library; when that cannot be done the reason is said and nothing is changed."""
-        if self.library is None:
-            return False
-        try:
-            change(self.library)
-        except ThicketError as problem:
-            self.said.emit(str(problem))
-            return False
+    def change_library(self, change: Callable[[Library], object], *, then: Callable[[], None] = lambda: None) -> None:
+        """Change the library, off this thread where that takes long; when it cannot be done the reason is said.
+
+        Parameters
+        ----------
+        change : callable
+            Called in another thread, with a connection of its own.
+        then : callable
+            Called on this thread after the change was made, and not when it could not be.
+        """
+        if self._writer is not None:
+            self._writer.ask(change, then)
+
+    def _tell_written(self, then: Callable[[], None]) -> None:
         self.libraryChanged.emit()
-        return True
+        then()
 
     def teach_library(self, stash: Stash, pictures: Mapping[str, bytes]) -> None:
         """Let the library know how images are coloured, where that has changed since it was last looked at."""
@@ -72,11 +86,9 @@ class OwnLibrary(QObject):
             now = (stamp.regions, stamp.parts, stamp.schemes)
             known = self._taught.get(stamp.picture)
             self._taught[stamp.picture] = now
-            if known is not None and known != now and self.library is not None:
-                try:
-                    self.library.learn(stamp, pictures.get(stamp.picture, b""))
-                except ThicketError as problem:
-                    self.said.emit(str(problem))
+            if known is not None and known != now and self._writer is not None:
+                picture = pictures.get(stamp.picture, b"")
+                self._writer.ask(partial(_learn, stamp=stamp, picture=picture), lambda: None)
 
     def note_known(self, stash: Stash) -> None:
         """Take how the images of a card just opened are coloured as known: that alone teaches the library nothing."""
@@ -92,6 +104,13 @@ class OwnLibrary(QObject):
 
     def close_library(self) -> None:
         """Close the library: the session ends."""
+        if self._writer is not None:
+            self._writer.close()
+            self._writer = None
         if self.library is not None:
             self.library.close()
             self.library = None
+
+
+def _learn(library: Library, *, stamp: Stamp, picture: bytes) -> None:
+    library.learn(stamp, picture)

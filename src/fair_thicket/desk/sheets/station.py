@@ -244,8 +244,10 @@ class SheetsStation(Pane):
     def keep_offcuts(self) -> None:
         """Put what is left of the sheets among the supplies, each with its size."""
         kept = self._offcuts()
-        if self._session.change_library(lambda library: library.keep_supplies(kept)):
-            self._session.said.emit(f"{len(kept)} offcuts are among the supplies now.")
+        told = f"{len(kept)} offcuts are among the supplies now."
+        self._session.change_library(
+            lambda library: library.keep_supplies(kept), then=lambda: self._session.said.emit(told)
+        )
 
     def lay_anew(self) -> None:
         """Lay all sheets out again, images moved by hand as well."""

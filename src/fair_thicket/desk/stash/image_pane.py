@@ -179,8 +179,9 @@ class ImagePane(QWidget):
         number, after = self.number, change(self.stamp)
         if after != self.stamp:
             self.stamp = after
-            if self._session.change_library(lambda library: library.change(number, after)):
-                self._tell_card(after)
+            self._session.change_library(
+                lambda library: library.change(number, after), then=lambda: self._tell_card(after)
+            )
 
     def _tell_card(self, stamp: Stamp) -> None:
         """Let the card's own copy of the image know the same."""

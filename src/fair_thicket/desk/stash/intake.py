@@ -351,9 +351,9 @@ class IntakePane(QWidget):
 
         if self._session.edit(f"keep {len(images)} images", change):
             stamps = [one for one in self._session.work.stash.stamps if one.picture in new_pictures]
-            if self._session.keep_in_library(stamps, new_pictures):
-                self._session.said.emit(f"{len(images)} images are in the drawer and in the library now.")
-            elif self._session.library is None:  # else the reason was said, and stands
+            told = f"{len(images)} images are in the drawer and in the library now."
+            self._session.keep_in_library(stamps, new_pictures, then=lambda: self._session.said.emit(told))
+            if self._session.library is None:  # else the reason was said, and stands
                 self._session.said.emit(f"{len(images)} images are in the drawer; the library is not open.")
             self.leave()
             if self._path is None:

@@ -220,15 +220,17 @@ class LibraryPane(QWidget):
         except ThicketError as problem:
             self._session.said.emit(str(problem))
             return
-        if self._session.change_library(lambda library: library.keep([whole], all_pictures)):
-            order = ", then ".join(f"“{stamp.name}”" for stamp in stamps)
-            self._session.said.emit(f"“{whole.name}” is in the library: {order}.")
+        order = ", then ".join(f"“{stamp.name}”" for stamp in stamps)
+        told = f"“{whole.name}” is in the library: {order}."
+        self._session.change_library(
+            lambda library: library.keep([whole], all_pictures), then=lambda: self._session.said.emit(told)
+        )
 
     def take_out(self) -> None:
         """Take the chosen images out of the library."""
         numbers = self._numbers()
-        if self._session.change_library(lambda library: library.drop(numbers)):
-            self._session.said.emit(f"{len(numbers)} taken out of the library; cards keep their own copies.")
+        told = f"{len(numbers)} taken out of the library; cards keep their own copies."
+        self._session.change_library(lambda library: library.drop(numbers), then=lambda: self._session.said.emit(told))
 
     def write_outline(self) -> None:
         """Ask where to write the image's outline as SVG, and write it."""

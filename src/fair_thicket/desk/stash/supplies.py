@@ -207,20 +207,22 @@ class SuppliesPane(QWidget):
         elif words != supply.name:
             self._change(number, msgspec.structs.replace(supply, name=words))
 
-    def _attempt(self, make: Callable[[], list[Supply]]) -> bool:
+    def _attempt(self, make: Callable[[], list[Supply]], *, then: Callable[[], None] = lambda: None) -> None:
         """Keep supplies; when they cannot be made or kept the reason is said."""
         try:
             made = make()
         except ThicketError as problem:
             self._session.said.emit(str(problem))
-            return False
-        return self._session.change_library(lambda library: library.keep_supplies(made))
+            return
+        self._session.change_library(lambda library: library.keep_supplies(made), then=then)
 
     def add(self) -> None:
         """Add what is typed."""
-        if self._attempt(lambda: [self._typed()]):
-            for field in (self.name, self.more):
-                field.clear()
+        self._attempt(lambda: [self._typed()], then=self._clear)
+
+    def _clear(self) -> None:
+        for field in (self.name, self.more):
+            field.clear()
 
     def _typed(self) -> Supply:
         kind, name = self.kind.currentText(), self.name.text().strip()
@@ -308,8 +310,8 @@ class SuppliesPane(QWidget):
             name = f"{word}, row {swatch.row + 1}, {swatch.column + 1}"
             return Ink(name, swatch.colour) if word == "ink" else Marker(name, swatch.colour)
 
-        if self._attempt(lambda: [make(swatch) for swatch in swatches]):
-            self._session.said.emit(f"{len(swatches)} colours read; they are named by their row and place.")
+        told = f"{len(swatches)} colours read; they are named by their row and place."
+        self._attempt(lambda: [make(swatch) for swatch in swatches], then=lambda: self._session.said.emit(told))
 
 
 def _count(number: int, kind: type[Supply]) -> str:
