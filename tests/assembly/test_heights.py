@@ -130,3 +130,8 @@ def test_what_lies_half_on_a_raised_panel_tips_and_across_two_it_bridges_and_fla
     assert told(60.0, 60.0) == [("s", "bridges a gap")]
     assert told(60.0, 10.0) == []
     assert told(35.0, 20.0) == []
+    card = Work(Card(pieces=(
+        Panel("l", Form("rectangle", 30, 30), 35, 50, lift_mm=2.0), Panel("s", Form("rectangle", 40, 20), 50, 50)
+    )))  # fmt: skip
+    (found,) = [one for one in assembly.judge(card) if one.code == "unsteady"]
+    assert "4.0 cm² hang" in found.text  # from x 50 to 70, 20 mm high

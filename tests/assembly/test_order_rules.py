@@ -169,3 +169,17 @@ def test_what_falls_out_of_a_die_is_not_cut_again() -> None:
     assert [one.pieces for one in made.operations if one.kind == "cut"] == [("frame-1",)]
     glue = next(one for one in made.operations if one.key == "glue inlay-1")
     assert all(edge.key in {one.key for one in made.operations} for edge in glue.after)
+
+
+def test_steps_of_stamping_and_inking_name_the_surface_they_are_made_on() -> None:
+    """On the bare card it is the card, on a panel that panel."""
+    sky = Blend("sky", Form("rectangle", 40, 30), 60, 50, colour="#a0c0e0")
+    panel = Panel("ground", Form("rectangle", 60, 40), 70, 54)
+    over = msgspec.structs.replace(sky, id="dusk", on="ground")
+    toads = [Impression(f"toad-{n}", "toad", 70, 54, on=key) for n, key in enumerate(("", "ground"))]
+    steps = [one.operation for one in planned(card_of(sky, toads[0], panel, over, toads[1])).schedule.steps]
+    words = {step.pieces[0]: step.words for step in steps if step.kind in {"press", "ink"}}
+    assert words["sky"].endswith("on the card")
+    assert words["dusk"].endswith("on the panel")
+    assert words["toad-0"].endswith("on the card")
+    assert words["toad-1"].endswith("on the panel")

@@ -97,7 +97,7 @@ def lay_tones(
     return tones
 
 
-@lru_cache(maxsize=96)
+@lru_cache(maxsize=48)
 def colour_image(laying: Laying) -> Floats:
     """Colour an image; kept, and so not to be written to.
 
@@ -122,7 +122,7 @@ def colour_all(layings: Sequence[Laying]) -> None:
             list(pool.map(colour_image, fresh))
 
 
-@lru_cache(maxsize=96)
+@lru_cache(maxsize=6)
 def _absorb(laying: Laying) -> Floats:
     """K/S of all inks of an image on which nothing lies, (rows, columns, 3)."""
     stamp = laying.stamp
@@ -142,7 +142,7 @@ def _absorb(laying: Laying) -> Floats:
     return absorbed
 
 
-@lru_cache(maxsize=400)
+@lru_cache(maxsize=100)
 def _lay_part(own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -> tuple[Patch, ...]:
     """Lay a part: for each of its regions where it is, and its K/S; kept, so that a change costs little."""
     if not (part.shades or part.undertone or part.dots):

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QApplication
 from fair_thicket.desk import theme
 from fair_thicket.desk.frame.leaving import Leaving
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.session.background import bound_memory
 from fair_thicket.files.preview import read_preview
 from fair_thicket.model.errors import ScreenError, ThicketError
 
@@ -96,6 +97,7 @@ def answers(address: Path | str | tuple[str, int]) -> bool:
 def make_application() -> QApplication:
     """Make the Qt application with the desk's look, or return the one that is there."""
     sys.setswitchinterval(SWITCH_S)
+    bound_memory()
     present = QApplication.instance()
     application = present if isinstance(present, QApplication) else QApplication(sys.argv[:1])
     if application.styleSheet() != theme.STYLE:  # to dress every widget anew takes long
