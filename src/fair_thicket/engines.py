@@ -192,10 +192,12 @@ def _assembly_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
     from fair_thicket.printing.assembly_pages import draw_assembly_pages
 
     if side.name == "front":
-        draw_assembly_pages(sheets, assemble(side.work, {"front": side.plan}), pictures)
+        draw_assembly_pages(sheets, assemble(side.work, {"front": side.plan}, go_on=sheets.go_on), pictures)
 
 
-def assemble(whole: Work, plans: Mapping[str, MaskPlan], *, seconds: float = 1.2) -> "Assembly":
+def assemble(
+    whole: Work, plans: Mapping[str, MaskPlan], *, seconds: float = 1.2, go_on: GoOn = lambda: True
+) -> "Assembly":
     """Plan how a card is put together: what pins have cut out is cut out, colouring takes what its list says.
 
     Parameters
@@ -214,7 +216,7 @@ def assemble(whole: Work, plans: Mapping[str, MaskPlan], *, seconds: float = 1.2
     minutes: dict[str, float] = {}
     for _, work, _ in sides:
         minutes |= colour.minutes_of(work)
-    return plan_assembly(sides, colour_min=minutes, seconds=seconds)
+    return plan_assembly(sides, colour_min=minutes, seconds=seconds, go_on=go_on)
 
 
 def actions_of(work: Work, plan: MaskPlan) -> "list[Action]":

@@ -4,6 +4,7 @@ import itertools
 import random
 from collections.abc import Mapping, Sequence
 
+import numpy as np
 import pytest
 
 from fair_thicket.assembly.operation import After, Operation
@@ -274,3 +275,20 @@ def test_what_is_tried_for_fewer_changes_of_tool_is_counted_by_what_is_gone_thro
     made = schedule(chain, seconds=0.1)
     assert made.minutes == pytest.approx(280)
     assert 0 < sum(tried) <= MOST_EFFORT
+
+
+def test_a_schedule_that_nobody_wants_any_more_ends_with_what_was_found() -> None:
+    """Forty steps with waits that no rule fits together at once: told to stop, it is whole and claims nothing."""
+    dice = np.random.default_rng(3)
+    steps = [
+        Operation(f"s{n}", "glue", f"step {n}", (), float(dice.integers(1, 9)), "hand",
+                  tuple(After(f"s{k}", "it is dry", float(dice.integers(0, 40))) for k in range(n) if dice.random() < 0.1))
+        for n in range(40)
+    ]  # fmt: skip
+    asked: list[bool] = []
+    made = schedule(steps, seconds=60.0, go_on=lambda: bool(asked.append(True)))
+    assert {one.operation.key for one in made.steps} == {one.key for one in steps}
+    ends = {one.operation.key: one.end_min for one in made.steps}
+    for one in made.steps:
+        assert all(one.start_min >= ends[edge.key] + edge.wait_min - 0.011 for edge in one.operation.after)
+    assert made.bound <= made.minutes + 1e-9

@@ -13,7 +13,9 @@ from fair_thicket.assembly.post import Post, weigh_post
 from fair_thicket.assembly.scheduling import Schedule, schedule
 from fair_thicket.assembly.side import NONE, Side
 from fair_thicket.model.card import Work
+from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.wanted import GoOn
 
 
 class Assembly(NamedTuple):
@@ -49,7 +51,11 @@ def plan_side(name: str, work: Work, plan: MaskPlan, colour_min: Mapping[str, fl
 
 
 def plan_assembly(
-    sides: Sequence[tuple[str, Work, MaskPlan]], *, colour_min: Mapping[str, float] = NONE, seconds: float = 1.2
+    sides: Sequence[tuple[str, Work, MaskPlan]],
+    *,
+    colour_min: Mapping[str, float] = NONE,
+    seconds: float = 1.2,
+    go_on: GoOn = lambda: True,
 ) -> Assembly:
     """Plan how a card is put together, its sides with their plans of stamping.
 
@@ -62,8 +68,13 @@ def plan_assembly(
     ------
     PaperError
         When operations wait for each other in a circle.
+    StoppedError
+        When `go_on` said so.
     """
-    made = tuple(plan_side(*side, colour_min) for side in sides)
+    made = []
+    for side in sides:
+        check_wanted(go_on, "the assembly")
+        made.append(plan_side(*side, colour_min))
     # the inside is stamped before the front gets its height: it is listed first
     listed = list_operations(sorted(made, key=lambda side: side.name == "front"))
     front = next((side for side in made if side.name == "front"), made[0])
@@ -72,4 +83,6 @@ def plan_assembly(
     operations, broken = with_own_order(listed, front.work.card.assembly.order)
     foams, glues = [side.foam for side in made], [side.glue for side in made]
     post = weigh_post(front.work, front.heights, inside, foams, glues)
-    return Assembly(made, tuple(operations), schedule(operations, seconds=seconds, cards=cards), post, tuple(broken))
+    check_wanted(go_on, "the assembly")
+    scheduled = schedule(operations, seconds=seconds, cards=cards, go_on=go_on)
+    return Assembly(tuple(made), tuple(operations), scheduled, post, tuple(broken))

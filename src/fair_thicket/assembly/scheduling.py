@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 from fair_thicket.assembly.operation import Operation
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.wanted import GoOn, while_wanted
 
 FINER = 100
 """Parts of a minute that are counted."""
@@ -62,8 +63,12 @@ class Schedule(NamedTuple):
         return sum(a.operation.tool != b.operation.tool for a, b in itertools.pairwise(self.steps))
 
 
-def schedule(operations: Sequence[Operation], *, seconds: float = 1.2, cards: int = 1) -> Schedule:
+def schedule(
+    operations: Sequence[Operation], *, seconds: float = 1.2, cards: int = 1, go_on: GoOn = lambda: True
+) -> Schedule:
     """Schedule operations; those of a batch are done for all cards before the next.
+
+    False from `go_on` ends the search, with what was found.
 
     Raises
     ------
@@ -76,7 +81,7 @@ def schedule(operations: Sequence[Operation], *, seconds: float = 1.2, cards: in
     steps = min((task.by_rule(patience) for patience in PATIENCE), key=task.cost)
     total = max(end for _, end in steps.values())
     if total > task.bound:
-        better, bound = _solve(task, total, seconds)
+        better, bound = _solve(task, total, seconds, go_on)
         task.bound = max(task.bound, bound)
         steps = better or steps
     steps = _fewer_changes(task, steps)
@@ -206,7 +211,7 @@ def _in_order(operations: Sequence[Operation], before: Sequence[Sequence[tuple[i
         raise PaperError(f"These wait for each other, so that none can be first: {told}. Let one go before.") from None
 
 
-def _solve(task: _Task, most: int, seconds: float) -> tuple[Times | None, int]:
+def _solve(task: _Task, most: int, seconds: float, go_on: GoOn) -> tuple[Times | None, int]:
     """Find the fewest minutes by CP-SAT; gives the times, or None, and a bound."""
     from ortools.sat.python import cp_model  # takes long to load
 
@@ -224,7 +229,8 @@ def _solve(task: _Task, most: int, seconds: float) -> tuple[Times | None, int]:
     solver.parameters.num_workers = 1  # so that it is the same every time
     solver.parameters.random_seed = 1
     solver.parameters.max_time_in_seconds = seconds
-    status = solver.solve(model)
+    with while_wanted(solver, go_on):
+        status = solver.solve(model)
     if status not in {cp_model.OPTIMAL, cp_model.FEASIBLE}:
         return None, task.bound
     times = {

@@ -6,7 +6,6 @@ and, behind them, the washes.
 """
 
 import itertools
-import threading
 import time
 from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
@@ -14,10 +13,10 @@ from typing import Any
 
 from fair_thicket.masks.presses import Times, tails_behind
 from fair_thicket.masks.problem import Problem
+from fair_thicket.model.wanted import while_wanted
 from fair_thicket.shape.stretch import split_by_owner
 
 UM_PER_MM = 1000
-LOOK_S = 0.05
 MOST_TERMS = 1_000_000
 """Terms of a program that is still written down (some 3 s): beyond it the plain rule stands, unproven."""
 GoOn = Callable[[], bool]
@@ -289,21 +288,8 @@ class Program:
         self.solver.parameters.max_time_in_seconds = clock.left
         self.solver.parameters.num_workers = 1  # one worker and a fixed seed give the same plan every time
         self.solver.parameters.random_seed = 7
-        done = threading.Event()
-
-        def watch() -> None:
-            while not done.wait(LOOK_S):
-                if not clock.go_on():
-                    self.solver.stop_search()
-                    return
-
-        watcher = threading.Thread(target=watch, daemon=True)
-        watcher.start()
-        try:
+        with while_wanted(self.solver, clock.go_on):
             self.status = self.solver.solve(self.model)
-        finally:
-            done.set()
-            watcher.join()
         if self.status == self.cp.OPTIMAL:
             return "best"
         if self.status == self.cp.FEASIBLE:

@@ -92,7 +92,7 @@ class Sheets:
     side : str
         Side of the card that the pages are of, named in their headings; empty where there is only one.
     go_on : callable
-        Asked at every page; False ends the drawing: nobody wants it any more (StoppedError).
+        Asked at everything that is drawn; False ends the drawing: nobody wants it any more (StoppedError).
     width_mm, height_mm : float
         The page now being drawn.
     """
@@ -111,13 +111,22 @@ class Sheets:
         self._number = 0
         self.width_mm, self.height_mm = SHEETS[self.paper]
 
+    def ask_wanted(self) -> None:
+        """End the drawing where nobody wants it any more.
+
+        Raises
+        ------
+        StoppedError
+        """
+        check_wanted(self.go_on, "the plan")
+
     def is_too_narrow(self, wide_mm: float) -> bool:
         """Whether something so wide goes beyond the margins of the page now being drawn."""
         return wide_mm > self.width_mm - 2 * MARGIN_MM + 0.1
 
     def start_page(self, heading: str, *, wide_mm: float = 0.0) -> None:
         """Begin a page with its heading, its foot and the scale bar; lying where what comes is wider than upright."""
-        check_wanted(self.go_on, "the plan")
+        self.ask_wanted()
         if self._number:
             self.canvas.showPage()
         self._number += 1
@@ -166,6 +175,7 @@ class Sheets:
         centred: bool = False,
     ) -> None:
         """Write a line of words with its baseline at (x, y) mm."""
+        self.ask_wanted()
         self.canvas.setFillColor(colour)
         self.canvas.setFont(_font(style), size)
         draw = self.canvas.drawCentredString if centred else self.canvas.drawString
@@ -175,6 +185,7 @@ class Sheets:
         self, x: float, y: float, words: str, *, width_mm: float, size: float = 10.5, colour: Color = INK
     ) -> float:
         """Write wrapped words with their top at (x, y) mm; return their height in mm."""
+        self.ask_wanted()
         style = ParagraphStyle("plain", fontName=_font("Regular"), fontSize=size, leading=size * 1.35, textColor=colour)
         escaped = in_known_letters(words).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
         paragraph = Paragraph(escaped, style)
@@ -193,6 +204,7 @@ class Sheets:
         fill: Color | None = None,
     ) -> None:
         """Draw a line through points, mm; nothing through fewer than two."""
+        self.ask_wanted()
         if len(points) < 2:
             return
         self.canvas.setStrokeColor(colour)

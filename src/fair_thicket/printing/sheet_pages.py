@@ -38,7 +38,8 @@ def draw_sheet_pages(sheets: Sheets, work: Work, masks: Sequence[Thing] = ()) ->
     masks : sequence of Thing
         To be cut as well; they are printed life size elsewhere, and here only listed.
     """
-    plan = plan_sheets(work, seconds=0.0)
+    plan = plan_sheets(work, seconds=0.0, go_on=sheets.go_on)
+    sheets.ask_wanted()
     unit = work.card.unit
     _draw_list(sheets, plan, work, masks)
     for stamping in plan.stamping:

@@ -30,6 +30,7 @@ from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.engines import assemble
 from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.wanted import GoOn
 
 DELAY_MS = 200
 MOST_LIFT_MM = 9.6
@@ -239,7 +240,7 @@ class AssemblyStation(Pane):
             return
         self._facts.setText("planning …")
         known: Outcome = outcome
-        self.planner.ask(lambda: _Planned(known.work, _plan(known, whole)))
+        self.planner.ask_stoppable(lambda go_on: _Planned(known.work, _plan(known, whole, go_on)))
 
     def _take(self, planned: _Planned) -> None:
         if planned.whole is not self._session.work:
@@ -370,7 +371,7 @@ class AssemblyStation(Pane):
         self._session.edit("put a piece on another level", change)
 
 
-def _plan(outcome: Outcome, whole: Work) -> Assembly:
+def _plan(outcome: Outcome, whole: Work, go_on: GoOn) -> Assembly:
     """Plan both sides; the plan of the side that lies in front is known."""
     known = [name for name, work in sides_of(whole) if work.card == outcome.work.card]
-    return assemble(whole, dict.fromkeys(known, outcome.plan))
+    return assemble(whole, dict.fromkeys(known, outcome.plan), go_on=go_on)
