@@ -282,7 +282,7 @@ def test_a_schedule_that_nobody_wants_any_more_ends_with_what_was_found() -> Non
     dice = np.random.default_rng(3)
     steps = [
         Operation(f"s{n}", "glue", f"step {n}", (), float(dice.integers(1, 9)), "hand",
-                  tuple(After(f"s{k}", "it is dry", float(dice.integers(0, 40))) for k in range(n) if dice.random() < 0.1))
+                  tuple(After(f"s{k}", "dry", float(dice.integers(0, 40))) for k in range(n) if dice.random() < 0.1))
         for n in range(40)
     ]  # fmt: skip
     asked: list[bool] = []
