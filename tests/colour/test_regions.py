@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 import pytest
+import shapely
 
 from fair_thicket.colour.likes import find_parts
 from fair_thicket.colour.reading import read_regions
@@ -178,3 +179,16 @@ def test_ids_stay_when_an_image_is_read_anew() -> None:
 def test_a_damaged_picture_is_told() -> None:
     with pytest.raises(PictureError, match="damaged"):
         read_regions(stamp("toad"), b"nothing")
+
+
+def test_shapes_are_alike_by_area_roundness_and_length_and_not_by_one_of_them_alone() -> None:
+    """Two squares and one turned are alike; a strip of the same area, and a square of twice the area, are not."""
+    boxes = [
+        shapely.box(0, 0, 4, 4),
+        shapely.box(20, 0, 24.1, 4),
+        shapely.affinity.rotate(shapely.box(40, 0, 44, 4), 30),
+    ]
+    strip, large, rest = shapely.box(60, 0, 68, 2), shapely.box(80, 0, 85.7, 5.7), shapely.box(0, 40, 40, 60)
+    assert find_parts([*boxes, strip, large, rest]) == ((0, 1, 2), (3,), (4,), (5,))
+    long, longer = shapely.box(0, 0, 8, 2), shapely.box(0, 10, 16, 11)
+    assert find_parts([long, longer, rest]) == ((0,), (1,), (2,))

@@ -18,6 +18,7 @@ from fair_thicket.desk.stash.station import INTAKE, SUPPLIES
 from fair_thicket.desk.stations import SCENE, STASH
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.intake.camera import Camera, take_photo
+from fair_thicket.library.store import Library
 from fair_thicket.model.errors import LibraryError
 from fair_thicket.model.stash import Kind
 from hands import LEFT, PLAIN, click, drag
@@ -92,7 +93,7 @@ def test_what_the_library_refuses_is_told_and_stays_in_the_drawer(
 
     open_page(window, qtbot, page, 4)
     before = len(window.session.work.stash.stamps)
-    monkeypatch.setattr(window.session.library, "keep", refuse)
+    monkeypatch.setattr(Library, "keep", refuse)
     click(window.panes["stash"].intake.list.keep_button)
     assert len(window.session.work.stash.stamps) == before + 4
     assert "another program is writing to it" in window._message.text()

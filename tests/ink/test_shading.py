@@ -150,3 +150,21 @@ def test_a_touch_inks_its_own_place_only_whatever_other_touches_there_are() -> N
         assert changed.sum() > 0.5 * (3.0 * PX) ** 2
         assert np.abs(x - own_x).max() < 1.7
         assert np.abs(y - own_y).max() < 1.7
+
+
+def test_a_cheek_is_fullest_in_its_middle_and_fades_toward_its_edge() -> None:
+    """Dabbed on a bare image: from its edge to its middle it grows darker, and is palest at the edge."""
+    work = work_of(("toad", 40, 40), stamps=(stamp("toad", 20.0),))
+    work = set_regions(work, "toad", (Region(1, square(18.8)), Region(2, square(8.0), kind="cheek")), ())
+    inked = colour_parts(work, {"toad-1"}, [(2,)], shades=(Shade("#e07070"),))
+    picture = lightness(tones(inked))
+    row = picture[round(10 * PX)]
+    dark = 1 - row / row[0]
+    middle = dark[round(10 * PX)]
+    assert middle == pytest.approx(dark.max(), abs=0.01)
+    assert middle > 0.2
+    at = [dark[round((6 + off) * PX)] / middle for off in (0.3, 0.7, 1.3, 3.0)]
+    assert at == sorted(at)
+    assert at[0] < 0.65
+    assert at[0] < at[1] - 0.1
+    assert at[3] > 0.95
