@@ -68,6 +68,8 @@ def test_a_company_that_has_grown_is_judged_again_before_it_takes_in_more() -> N
 
     parts = [box(0, 0, 8, 8), box(10, 0, 8, 8), box(20, 0, 8, 8)]
     assert sets(group_parts(parts, judge=judge)) == {frozenset({0, 1}), frozenset({2})}
+    middle_first = [parts[1], parts[0], parts[2]]  # what grows keeps its number, and was judged with the third before
+    assert sorted(len(group) for group in group_parts(middle_first, judge=judge).groups) == [1, 2]
 
 
 def test_what_has_been_joined_is_judged_with_its_new_neighbours_and_may_go_on_growing() -> None:
