@@ -1,5 +1,6 @@
 """Card files changed by chance: each is refused with its place, or every word of the shell stands it."""
 
+import copy
 import json
 import os
 import random
@@ -68,7 +69,7 @@ def _mutate(document: object, dice: random.Random) -> None:
         elif what < 0.4 and isinstance(there[last], int | float):  # type: ignore[index]
             there[last] *= dice.choice((-1, 0, 0.001, 30, 1000))  # type: ignore[index]
         else:
-            there[last] = dice.choice(EXTREMES)  # type: ignore[index]
+            there[last] = copy.deepcopy(dice.choice(EXTREMES))  # type: ignore[index]
 
 
 @pytest.fixture(scope="module")

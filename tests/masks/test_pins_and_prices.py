@@ -8,6 +8,7 @@ import shapely
 
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.laid.mask_edges import rims_over
+from fair_thicket.laid.masking_paper import _hinge
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks import (
     cost_of,
@@ -30,6 +31,7 @@ from fair_thicket.model.masking import MaskWay, Pin, Rates
 from fair_thicket.model.pieces import Cutout, Form, Impression, Panel, Part
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stash
+from fair_thicket.shape.paper import only_areas
 from making import framed_png, pictures_of, some_of, stamp, work_of
 
 
@@ -374,3 +376,13 @@ def test_an_image_pinned_never_to_be_masked_keeps_nothing_bare_beside_it(chain: 
     )
     assert rims_over(other, toad, leaves) is not None
     assert rims_over(chain.card, toad, leaves) is None
+
+
+def test_the_hinge_of_a_mask_is_the_middle_of_the_spare_paper_that_is_farthest_from_the_careful_line() -> None:
+    edge = shapely.box(0, 0, 10, 10)
+    near, far = shapely.box(12, 0, 20, 10), shapely.box(-40, 0, -20, 10)
+    paper = only_areas(shapely.union_all([edge, near, far]))
+    assert _hinge(edge, paper, shapely.LineString([(11, 0), (11, 10)])) == pytest.approx((-30.0, 5.0), abs=5.0)
+    assert _hinge(edge, paper, shapely.LineString([(-41, 0), (-41, 10)])) == pytest.approx((16.0, 5.0), abs=4.0)
+    assert _hinge(edge, only_areas(edge), shapely.LineString()) is None
+    assert _hinge(edge, paper, shapely.LineString()) == pytest.approx((-30.0, 5.0), abs=5.0), "the larger piece"

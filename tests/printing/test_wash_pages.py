@@ -6,6 +6,7 @@ import msgspec
 import numpy as np
 import pypdfium2
 import pytest
+import shapely
 
 from fair_thicket import masks
 from fair_thicket.demo.dies import dies
@@ -16,6 +17,7 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Form, Lay, Panel, Stencilled, as_kind
 from fair_thicket.model.stash import Stash
 from fair_thicket.printing.plan_pdf import Side
+from fair_thicket.printing.wash_pages import STRIPE_MM, _stripes
 
 STASH = Stash(tuple(dies()[0]))
 SKY = Blend("sky-1", Form("rectangle", 139.7, 60.0), 69.85, 30.0, name="sky", colour="#5f8fa3")
@@ -107,3 +109,16 @@ def test_every_page_of_a_wide_card_is_as_wide_as_it_needs_to_be() -> None:
     document = pypdfium2.PdfDocument(io.BytesIO(print_card([Side("front", work, plan, [])], {}, paper="letter")))
     sizes = [(page.get_textpage().get_text_bounded()[:12], page.get_width() > page.get_height()) for page in document]
     assert [lying for heading, lying in sizes if heading.startswith(("Where", "Ink the"))] == [True, True]
+
+
+def test_stripes_lie_slantwise_all_over_what_may_stay_bare_and_nowhere_else() -> None:
+    """A box low on the page: every place of it has a stripe within half the way between two, all at 45 degrees."""
+    area = shapely.box(60, 150, 90, 170)
+    stripes = _stripes(area)
+    assert area.buffer(1e-6).covers(stripes)
+    lines = [part for part in shapely.get_parts(stripes) if part.length > 0]
+    for line in lines:
+        (x0, y0), (x1, y1) = line.coords[0], line.coords[-1]
+        assert abs(x1 - x0) == pytest.approx(abs(y1 - y0), abs=1e-6)
+    grid = [shapely.Point(x, y) for x in np.arange(60.5, 90, 1.0) for y in np.arange(150.5, 170, 1.0)]
+    assert max(shapely.distance(stripes, grid)) <= STRIPE_MM
