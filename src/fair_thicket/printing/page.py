@@ -20,7 +20,7 @@ from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.formats import SHEETS
 from fair_thicket.model.units import MM_PER_INCH, Unit
 
-rl_config.useA85 = 0  # bytes as they are: as text, pictures took a third of the whole time, and a quarter more room
+rl_config.useA85 = 0  # bytes as they are: written as text they take a quarter more room, and long to write
 MARGIN_MM = 12.0
 SPREAD_STEPS = 6
 """A mark goes aside by at most so many halves of its size."""
