@@ -21,7 +21,6 @@ from pathlib import Path
 
 HERE = Path(__file__).parents[1]
 sys.path.insert(0, str(HERE / "tests"))
-STRIP = {"name": "moss", "w_mm": 100.0, "h_mm": 30.0, "copies": 5}
 DIFFERS = 3
 
 

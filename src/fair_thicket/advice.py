@@ -10,12 +10,13 @@ import msgspec
 
 from fair_thicket import scene
 from fair_thicket.edits.pieces import apply_remedy
-from fair_thicket.engines import ENGINES, Engine, GoOn, Judge, Known
+from fair_thicket.engines import ENGINES, Engine, Judge, Known
 from fair_thicket.laid.soundness import check_work
 from fair_thicket.laid.stack import keep, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.wanted import GoOn
 
 Name = tuple[str, ...]
 NOTHING = Known()

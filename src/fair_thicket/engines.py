@@ -15,13 +15,13 @@ from fair_thicket.model.performance import Action
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Ink, Supply
+from fair_thicket.model.wanted import GoOn
 
 if TYPE_CHECKING:
     from fair_thicket.assembly import Assembly
     from fair_thicket.printing.page import Sheets
     from fair_thicket.printing.plan_pdf import Pages, Side
 
-GoOn = Callable[[], bool]
 Judge = Callable[[Work], Sequence[Finding]]
 PLAN_S = 3.0
 

@@ -1,5 +1,6 @@
 """Presses and masks of small scenes, worked out by hand."""
 
+import msgspec
 import pytest
 
 from fair_thicket.laid.masking_paper import list_lyings
@@ -8,7 +9,8 @@ from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.problem import deepest_pile
 from fair_thicket.masks.problem_of_card import pose
 from fair_thicket.model.card import Work
-from fair_thicket.model.errors import GeometryError, SceneError
+from fair_thicket.model.errors import GeometryError, PaperError, SceneError
+from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import Mask, MaskPlan, Press
 from making import square, stamp, work_of
 
@@ -156,3 +158,19 @@ def test_a_mask_that_moves_is_told_where_from_and_where_to() -> None:
         "Lay the mask of the f onto “f 1”; line up its edges",
         "Move the mask from “f 1” onto “f 2”; line up its edges",
     ]
+
+
+def test_a_program_too_large_to_write_down_is_not_begun_and_the_plain_rule_stands_unproven() -> None:
+    """Ninety impressions of one stamp owned once, each over its neighbours: ninety presses, and no claim of proof."""
+    pieces = [("toad", 12.0 + 9.0 * (k % 12), 12.0 + 9.0 * (k // 12)) for k in range(90)]
+    work = work_of(*pieces)
+    made = plan(work, seconds=60.0)
+    assert (made.press_count, made.fewest_presses) == (90, 90)
+    assert not made.optimal
+    order = {key: number for number, press in enumerate(made.presses) for key in press.impressions}
+    assert len(order) == 90
+    assert order["toad-90"] < order["toad-89"], "what is in front is stamped first"
+    late = Pin("press", ("toad-1",), press=2)
+    card = msgspec.structs.replace(work.card, masking=msgspec.structs.replace(work.card.masking, pins=(late,)))
+    with pytest.raises(PaperError, match="too many impressions to work the pins out"):
+        plan(msgspec.structs.replace(work, card=card))

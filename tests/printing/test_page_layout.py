@@ -111,7 +111,8 @@ def test_rulers_are_numbered_at_their_ticks_in_the_makers_unit(unit: Unit, apart
 
 def test_the_reference_card_is_named_in_its_middle() -> None:
     page = pypdfium2.PdfDocument(reference_pdf("letter"))[0]
-    for words, (left, foot, right, _) in boxes_of(page):
-        if words.strip() in {"Fair Thicket", "90 × 60 mm"}:
-            assert (left + right) / 2 == pytest.approx(page.get_size()[0] * MM / 2, abs=0.6)
-            assert page.get_size()[1] * MM - foot == pytest.approx(50 + 30, abs=7)
+    found = {words.strip(): box for words, box in boxes_of(page)}
+    for words in ("Fair Thicket", "90 × 60 mm"):
+        left, foot, right, _ = found[words]
+        assert (left + right) / 2 == pytest.approx(page.get_size()[0] * MM / 2, abs=0.6)
+        assert page.get_size()[1] * MM - foot == pytest.approx(50 + 30, abs=7)

@@ -16,7 +16,7 @@ bears, away from what must stay free. Strip by strip is laid beside the place th
 farther than the reach, and none at the edge farther than two thirds of it. The count is not proven least.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -30,12 +30,12 @@ from fair_thicket.laid.stack import paper_of
 from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Embellishment, PaperPiece
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.outline import turn_area, turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 from fair_thicket.shape.raster import fill
 
 Bool = NDArray[np.bool_]
-GoOn = Callable[[], bool]
 Floats = NDArray[np.float32]
 CELL_MM = 0.5
 MOST_STACKED = 4

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import msgspec
 import shapely
 
-from fair_thicket.assembly.foam import FoamPlan, GoOn, plan_foam
+from fair_thicket.assembly.foam import FoamPlan, plan_foam
 from fair_thicket.assembly.glue import GluePlan, plan_glue
 from fair_thicket.assembly.heights import Heights, Rest, find_heights
 from fair_thicket.assembly.post import ASK, weigh_post
@@ -13,6 +13,7 @@ from fair_thicket.assembly.tucks import find_tucks
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Embellishment, PaperPiece
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.paper import window_area
 
 HIGHER_MM = 0.2

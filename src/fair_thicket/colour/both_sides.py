@@ -4,9 +4,10 @@ from collections.abc import Sequence
 
 import msgspec
 
-from fair_thicket.colour.suggesting import GoOn, Proposal, suggest
+from fair_thicket.colour.suggesting import Proposal, suggest
 from fair_thicket.laid.visibility import look
 from fair_thicket.model.supplies import Marker
+from fair_thicket.model.wanted import GoOn
 
 SECONDS = 1.2
 

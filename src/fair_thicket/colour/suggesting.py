@@ -17,7 +17,7 @@ none helps, with some units shaken anew in between. Where all colourings of a pa
 
 import itertools
 import time
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -36,6 +36,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import ColouredPart, Shade
 from fair_thicket.model.pieces import Cutout
 from fair_thicket.model.supplies import Marker
+from fair_thicket.model.wanted import GoOn
 
 PALETTES, STARTS, SHAKES = 10, 40, 3
 MOST_TRIED = 4000
@@ -45,7 +46,6 @@ APART_SHARE = 0.25
 MOST_PROPOSALS = 5
 SECONDS = 2.4
 TINY_MM2, SMALL_MM2 = 8.0, 40.0
-GoOn = Callable[[], bool]
 Choice = NDArray[np.int64]
 
 

@@ -12,11 +12,12 @@ from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.prices import Cost, cost_of, with_pins
 from fair_thicket.masks.problem import Problem
 from fair_thicket.masks.problem_of_card import pose, surfaces_of
-from fair_thicket.masks.program import MOST_TERMS, UM_PER_MM, Clock, GoOn, Program, count_terms, covered_stamps
+from fair_thicket.masks.program import MOST_TERMS, UM_PER_MM, Clock, Program, count_terms, covered_stamps
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import SHEET
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.paper import footprint
 
 TICKS = 1000

@@ -4,7 +4,7 @@ Every sheet is worked on by itself and lands where the order of the hands puts i
 composed: what comes of the actions is what is there.
 """
 
-from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import cv2
@@ -29,13 +29,13 @@ from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Strip, Was
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.outline import Area, turn_area
 from fair_thicket.shape.paper import only_areas
 from fair_thicket.shape.raster import BoolArray
 from fair_thicket.shape.windows import Window, common_window, from_corner, size_of, whole_window
 
 PX_PER_MM = REHEARSAL_DPI / MM_PER_INCH
-GoOn = Callable[[], bool]
 
 
 @dataclass

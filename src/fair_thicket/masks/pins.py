@@ -9,12 +9,12 @@ from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.planning import plan_problem
 from fair_thicket.masks.problem import Problem
 from fair_thicket.masks.problem_of_card import pose, surfaces_of
-from fair_thicket.masks.program import GoOn
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.speech import join_words
+from fair_thicket.model.wanted import GoOn
 
 CHECK_S = 2.0
 

@@ -6,11 +6,12 @@ from fair_thicket.laid.by_hand import stamped_by_hand
 from fair_thicket.masks.counters import find_counters
 from fair_thicket.masks.problem import Problem, deepest_pile
 from fair_thicket.masks.problem_of_card import pose, surfaces_of
-from fair_thicket.masks.program import Clock, GoOn
+from fair_thicket.masks.program import Clock
 from fair_thicket.masks.solve import Solution, solve
 from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import Mask, MaskPlan, Press
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.stretch import measure, merge
 
 

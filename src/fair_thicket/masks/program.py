@@ -7,19 +7,18 @@ and, behind them, the washes.
 
 import itertools
 import time
-from collections.abc import Callable, Collection
+from collections.abc import Collection
 from dataclasses import dataclass, field
 from typing import Any
 
 from fair_thicket.masks.presses import Times, tails_behind
 from fair_thicket.masks.problem import Problem
-from fair_thicket.model.wanted import while_wanted
+from fair_thicket.model.wanted import GoOn, while_wanted
 from fair_thicket.shape.stretch import split_by_owner
 
 UM_PER_MM = 1000
 MOST_TERMS = 1_000_000
 """Terms of a program that is still written down (some 3 s): beyond it the plain rule stands, unproven."""
-GoOn = Callable[[], bool]
 
 
 @dataclass

@@ -1,12 +1,11 @@
 """The pictures of a rehearsal: kept as what each press changed, put together when they are looked at."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from fair_thicket.ink.inking import Paper, to_levels
+from fair_thicket.ink.inking import Paper
 
 Window = tuple[slice, slice]
 DIFFERENCE_STEP = 24
@@ -22,10 +21,6 @@ class Frames:
         self._whole: dict[int, Paper] = {0: first}
         self._last = first.copy()
         self._changes: list[list[tuple[Window, Paper]]] = []
-
-    def add(self, paper: NDArray[np.float32], windows: Sequence[Window]) -> None:
-        """Add what the panel looks like now, (rows, columns, 3) float32; only the windows have changed."""
-        self.add_patches([(window, to_levels(paper[window])) for window in windows])
 
     def add_patches(self, patches: list[tuple[Window, Paper]]) -> None:
         """Add what the panel looks like now: what has changed, (rows, columns, 3) uint8, window by window."""

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 from fair_thicket.masks.presses import Times, lower_bound, stamp_soon, with_washes, without_washes
 from fair_thicket.masks.problem import Problem
-from fair_thicket.masks.program import MOST_TERMS, UM_PER_MM, Clock, GoOn, Program, count_terms, shared_stamps
+from fair_thicket.masks.program import MOST_TERMS, UM_PER_MM, Clock, Program, count_terms, shared_stamps
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.stretch import measure
 
 TIDY_EFFORT = 0.2

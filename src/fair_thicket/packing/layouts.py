@@ -1,6 +1,6 @@
 """Layouts of outlines on sheets, and how one is judged: exactly, whoever made it."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -9,11 +9,11 @@ import shapely
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.errors import GeometryError, InputError
 from fair_thicket.model.sheets import Turns
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.raster_nest import Spot, Wanted
 from fair_thicket.shape.outline import to_area
 
-GoOn = Callable[[], bool]
 CLOSE_MM = 1e-6
 """Gaps that are short by no more than this are kept."""
 WHOLE = 0.98

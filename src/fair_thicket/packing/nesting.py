@@ -26,9 +26,9 @@ import shapely
 
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.sheets import Turns
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.layouts import (
     CLOSE_MM,
-    GoOn,
     Layout,
     NestedSheet,
     Nesting,

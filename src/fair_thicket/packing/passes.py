@@ -12,12 +12,12 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.layouts import NestedSheet, NestPiece
 from fair_thicket.packing.nesting import fill_sheet, nest
 from fair_thicket.packing.side_by_side import fit_side_by_side
 
-GoOn = Callable[[], bool]
 TRY_S = 2.6
 MOST_BOXES, BOXES_S = 10, 0.5
 """So many dies on one plate are laid by the boxes round them as well, for so long."""

@@ -5,17 +5,17 @@ that outlines that share no cell are apart; where all of an outline fits is told
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.raster import fill
 
 Floats = NDArray[np.float32]
-GoOn = Callable[[], bool]
 CELLS = 230
 """Of the shorter side of a sheet."""
 LEAST_CELL_MM = 0.15

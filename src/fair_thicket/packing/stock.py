@@ -17,10 +17,11 @@ the number of sheets can be proven, by the bound (`bounds`).
 
 import math
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket.model.errors import InputError
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.blocks import Block, Kind, SheetKind, build_blocks, wastes_of
 from fair_thicket.packing.bounds import fewest_by_size
 from fair_thicket.packing.quick_cuts import pack_quickly
@@ -32,7 +33,6 @@ UNIT = 1000
 """Of a millimetre."""
 SLACK = 2
 """Units by which a sheet is taken larger, so that what fills it exactly still does when its sides are rounded."""
-GoOn = Callable[[], bool]
 MOST_PIECES = 400
 LITTLE_WASTE = 0.02
 """Of a sheet: blocks with no more waste within them are tried first where there are too many."""

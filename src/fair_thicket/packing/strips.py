@@ -6,14 +6,14 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import shapely
 
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.raster_nest import Spot, Wanted
 
-GoOn = Callable[[], bool]
 CHILD = [sys.executable, "-m", "fair_thicket.packing.strip_child"]
 LOOK_S = 0.05
 SPARE_S = 10.0

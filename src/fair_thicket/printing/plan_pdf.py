@@ -22,10 +22,10 @@ from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
 from fair_thicket.printing.mask_sheets import HONEY, KNIFE
-from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for, spread
+from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for, shorten, spread
 from fair_thicket.shape.paper import footprint, window_area
 
-FOOT_MM, BADGE_MM, SEEN_MM2 = 22.0, 5.2, 0.05
+FOOT_MM, BADGE_MM, NAME_MM, SEEN_MM2 = 22.0, 5.2, 29.0, 0.05
 
 
 class Side(NamedTuple):
@@ -169,10 +169,6 @@ def _corner(piece: Piece, work: Work, left: float, top: float) -> tuple[float, f
     return left + max(0.0, low_x) + 4 + 6.5 * number, top + max(0.0, low_y) + 4
 
 
-def _short(name: str, most: int = 19) -> str:
-    return name if len(name) <= most else f"{name[: most - 1].rstrip()}…"
-
-
 def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, str], top: float) -> None:
     """List the numbers with the place of each image's middle, in columns."""
     pieces = _by_press(work, plan)
@@ -189,7 +185,8 @@ def _key_list(sheets: Sheets, work: Work, plan: MaskPlan, names: Mapping[str, st
         x, y = MARGIN_MM + column * wide, top + row * step
         turned = "" if abs(piece.angle_deg) < 0.05 else f", turned {piece.angle_deg:g}°"
         where = f"{say_length(piece.x, unit)}, {say_length(piece.y, unit)}{turned}"
-        sheets.text(x, y, f"{number}  {_short(names[piece.id])}", size=min(9.5, step * 2.1), style="SemiBold")
+        size = min(9.5, step * 2.1)
+        sheets.text(x, y, shorten(f"{number}  {names[piece.id]}", NAME_MM, size), size=size, style="SemiBold")
         sheets.text(x + 33, y, where, size=min(9, step * 2), colour=SOFT)
 
 

@@ -18,6 +18,7 @@ from fair_thicket.model.pieces import Border, Colour
 from fair_thicket.model.sheets import Turns
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.supplies import Paper, Supply
+from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.layouts import Nesting, NestPiece
 from fair_thicket.packing.nesting import nest
 from fair_thicket.packing.passes import PassPlan, plan_passes
@@ -29,7 +30,6 @@ from fair_thicket.sheets.laying import gap_of, laid_by_hand, pieces_of, whole_ou
 from fair_thicket.sheets.stocks import OFFCUT, Stock, others_of, stock_of, within_platform
 from fair_thicket.sheets.things import Thing, list_things
 
-GoOn = Callable[[], bool]
 Made = TypeVar("Made")
 BORDER_ROOM_MM = 6.0
 """A piece of card for a border or a frame die is larger than the die by this (common practice: a little larger)."""

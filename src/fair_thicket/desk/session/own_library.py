@@ -88,7 +88,7 @@ class OwnLibrary(QObject):
             self._taught[stamp.picture] = now
             if known is not None and known != now and self._writer is not None:
                 picture = pictures.get(stamp.picture, b"")
-                self._writer.ask(partial(_learn, stamp=stamp, picture=picture), lambda: None)
+                self._writer.ask(partial(Library.learn, stamp=stamp, picture=picture), lambda: None)
 
     def note_known(self, stash: Stash) -> None:
         """Take how the images of a card just opened are coloured as known: that alone teaches the library nothing."""
@@ -110,7 +110,3 @@ class OwnLibrary(QObject):
         if self.library is not None:
             self.library.close()
             self.library = None
-
-
-def _learn(library: Library, *, stamp: Stamp, picture: bytes) -> None:
-    library.learn(stamp, picture)

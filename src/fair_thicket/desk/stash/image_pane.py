@@ -13,6 +13,7 @@ from fair_thicket.desk.parts.pictures import StampPictures
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.stash.marks_editor import TOOLS, MarksEditor
 from fair_thicket.intake.layers import move_layer
+from fair_thicket.library.store import Library
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
 from fair_thicket.model.units import parse_length, say_length, say_size
@@ -238,16 +239,14 @@ class ImagePane(QWidget):
 
     def nudge_layer(self, way: tuple[int, int]) -> None:
         """Move the chosen layer a little; the picture of the whole is printed anew."""
-        library = self._session.library
-        if self.stamp is None or not self.stamp.layers or library is None:
+        if self.stamp is None or not self.stamp.layers:
             return
-        number = self.number
-        try:
+        number, index = self.number, max(0, self.layer_of.currentIndex())
+        by = (way[0] * NUDGE_MM, way[1] * NUDGE_MM)
+
+        def nudge(library: Library) -> None:  # read where it is written: the nudge before may still wait there
             stamp, pictures = library.load(number)
-            index = max(0, self.layer_of.currentIndex())
-            after, made = move_layer(stamp, pictures, index, (way[0] * NUDGE_MM, way[1] * NUDGE_MM))
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
-            return
+            library.redraw(number, *move_layer(stamp, pictures, index, by))
+
         self.redrawn.emit(number)
-        self._session.change_library(lambda one: one.redraw(number, after, made))
+        self._session.change_library(nudge)
