@@ -1,5 +1,6 @@
 """The stash: the library, marks, supplies, and the drawer's library hits."""
 
+import sqlite3
 from pathlib import Path
 
 import msgspec
@@ -13,6 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import SUPPLIES_FILE
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.session import library_writer
 from fair_thicket.desk.stash.marks_editor import place_mark
 from fair_thicket.desk.stash.station import AT_HAND, LIBRARY, SUPPLIES
 from fair_thicket.desk.stations import SCENE, STASH
@@ -130,6 +132,29 @@ def test_chosen_images_become_one_in_layers(stocked: MainWindow, qtbot: QtBot) -
     assert stocked.session.outcome.rehearsal.differences == ()
     for row, key in enumerate(stocked.panes["masks"].timetable._rows):
         assert stocked.session.names[key], row
+
+
+def test_two_nudges_behind_a_locked_library_both_count(
+    stocked: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(library_writer, "PATIENCE_S", 0.04)
+    pane = stocked.panes["stash"].library
+    pane.view.selectAll()
+    click(pane._layer)
+    pane.search.setText("layered")
+    choose_first(stocked)
+    pane.image.layer_of.setCurrentIndex(1)
+    number, before = pane.image.number, pane.image.stamp.layers[1]
+    library = stocked.session.library
+    other = sqlite3.connect(library.path, isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    pane.image.nudge_layer((1, 0))
+    pane.image.nudge_layer((1, 0))
+    assert library.load(number)[0].layers[1].x == before.x, "nothing is written yet"
+    other.execute("ROLLBACK")
+    other.close()
+    moved = pytest.approx(before.x + 0.2)
+    qtbot.waitUntil(lambda: library.load(number)[0].layers[1].x == moved, timeout=60_000)
 
 
 def test_marks_are_placed_by_dragging_on_the_picture(stocked: MainWindow) -> None:
