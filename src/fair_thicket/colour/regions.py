@@ -211,9 +211,11 @@ def _without_slivers(labels: Labels, outside: NDArray[np.int32], bridges: Bool, 
     np.maximum.at(deepest, labels.ravel(), deep.ravel())
     is_sliver = (sizes < LEAST_MM2 * px_per_mm**2) | (deepest < THIN_MM * px_per_mm)
     goes_to = np.arange(count, dtype=np.int32)
-    goes_to[is_sliver] = 0
+    is_no_region = is_sliver.copy()
+    is_no_region[outside] = True
+    goes_to[is_no_region] = 0
     for sliver, neighbour in _pairs_over(labels, bridges):
-        if is_sliver[sliver] and not is_sliver[neighbour]:
+        if is_sliver[sliver] and not is_no_region[neighbour]:
             goes_to[sliver] = neighbour
     goes_to[outside] = 0
     joined = goes_to[labels]

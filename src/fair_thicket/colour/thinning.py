@@ -2,9 +2,9 @@
 
 Notes
 -----
-T. Y. Zhang and C. Y. Suen, A fast parallel algorithm for thinning digital patterns, Communications of the ACM 27
-(1984): pixels of the edge are taken away from two sides by turns while no line is broken. Here the eight neighbours of
-every pixel are read as one number, which a table answers.
+Z. Guo and R. W. Hall, Parallel thinning with two-subiteration algorithms, Communications of the ACM 32 (1989): pixels
+of the edge are taken away from two sides by turns while no line is broken, and none is shortened, whichever way it
+runs. Here the eight neighbours of every pixel are read as one number, which a table answers.
 """
 
 from typing import NamedTuple
@@ -41,11 +41,18 @@ IS_END = (TURNS == 1) & (COUNT <= 2)
 
 def _tables() -> tuple[Bool, Bool]:
     """Whether a pixel with those neighbours is taken away, in the first and in the second half of a round."""
-    bits, count, turns = BITS, COUNT, TURNS
-    north, east, south, west = bits[:, 0], bits[:, 2], bits[:, 4], bits[:, 6]
-    may_go = (count >= 2) & (count <= 6) & (turns == 1)
-    first = may_go & (north * east * south == 0) & (east * south * west == 0)
-    second = may_go & (north * east * west == 0) & (north * south * west == 0)
+    north, north_east, east, south_east, south, south_west, west, north_west = BITS.T
+    parts = (
+        ((1 - north) & (north_east | east)) + ((1 - east) & (south_east | south))
+        + ((1 - south) & (south_west | west)) + ((1 - west) & (north_west | north))
+    )  # fmt: skip
+    pairs = np.minimum(
+        (north_west | north) + (north_east | east) + (south_east | south) + (south_west | west),
+        (north | north_east) + (east | south_east) + (south | south_west) + (west | north_west),
+    )
+    may_go = (parts == 1) & (pairs >= 2) & (pairs <= 3)
+    first = may_go & (((north | north_east | (1 - south_east)) & east) == 0)
+    second = may_go & (((south | south_west | (1 - north_west)) & west) == 0)
     return first, second
 
 
