@@ -75,9 +75,6 @@ def show_cards(window: MainWindow) -> None:
     window.session.select({"moth-in-1"})
     take(window, "inside")
     window.actions_of.by_key["turn-page"].trigger()
-    window.session.open(CARD_FILES[4])
-    window.session.select({"sky-1"})
-    take(window, "clouds")
     window.session.open(CARD_FILES[0])
     take_tries(window)
 
@@ -154,6 +151,10 @@ def show_stash(window: MainWindow) -> None:
     wait_until(lambda: len(intake.list.rows) > 0)
     intake.page.choose({4})
     take(window, "stash")
+    intake.page.choose({0})
+    intake.see_near()
+    take(window, "outline")
+    intake.mending.see_page()
     stamps, pictures = window.session.work.stash.stamps, window.session.pictures
     window.session.keep_in_library(
         [msgspec.structs.replace(one, set_name="Fernside post", tags=("fern", "post")) for one in stamps], pictures

@@ -67,7 +67,8 @@ def test_scan_tells_page_and_images(scan: Path, capsys: pytest.CaptureFixture[st
     assert document["dpi"] == 300
     assert set(document["page"]) == {"w_mm", "h_mm", "skew_deg"}
     (image,) = document["images"]
-    assert set(image) == {"name", "cx_mm", "cy_mm", "w_mm", "h_mm", "outline"}
+    assert set(image) == {"name", "cx_mm", "cy_mm", "w_mm", "h_mm", "outline", "pockets"}
+    assert image["pockets"] == []
     assert image["w_mm"] == pytest.approx(16.6, abs=0.1)
     xs = [x for x, _ in image["outline"]]
     assert (min(xs) + max(xs)) / 2 == pytest.approx(image["cx_mm"], abs=0.1)

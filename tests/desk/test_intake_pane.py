@@ -197,8 +197,8 @@ def test_a_drawing_that_never_ends_is_stopped_and_the_next_page_is_read(
     window.go(STASH)
     window.panes["stash"].show_pane(INTAKE)
     intake.open_files([endless])
-    qtbot.waitUntil(intake._stop.isVisible, timeout=60_000)
-    click(intake._stop)
+    qtbot.waitUntil(intake.opening.stop_button.isVisible, timeout=60_000)
+    click(intake.opening.stop_button)
     intake.open_files([page])
     qtbot.waitUntil(lambda: intake.sorting is not None, timeout=15_000)  # less than a drawing may take
     assert intake.sorting.name == page.name

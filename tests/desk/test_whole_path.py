@@ -97,7 +97,7 @@ def test_a_scan_that_is_no_picture_is_told_and_changes_nothing(
     path = tmp_path / "notes.png"
     path.write_text("not a picture")
     with qtbot.waitSignal(window.session.said, timeout=60_000) as caught:
-        window.panes["stash"].intake.open_scan(path)
+        window.panes["stash"].intake.open_files([path])
     assert "is not a picture" in caught.args[0]
     assert window.session.work is before
 

@@ -12,9 +12,10 @@ patch
 
 import math
 import statistics
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import cv2
 import msgspec
@@ -24,6 +25,7 @@ from numpy.typing import NDArray
 from fair_thicket.intake.grouping import Grouping, group_parts
 from fair_thicket.intake.necks import part_at_neck, part_by_line
 from fair_thicket.intake.page import FloatImage, Grey, PagePlace
+from fair_thicket.intake.shaping import AS_FOUND, Shaping
 from fair_thicket.intake.taking import take_image
 from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.tolerance import REHEARSAL_DPI
@@ -46,6 +48,7 @@ INK_LEAST = 0.14
 
 Members = tuple[int, ...]
 Box = tuple[float, float, float, float]
+NO_SHAPINGS: Mapping[Members, Shaping] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -154,22 +157,42 @@ class Detected:
         groups = tuple(tuple(sorted(self.numbers[index] for index in members)) for members in found.groups)
         return msgspec.structs.replace(found, groups=groups)
 
-    def take(self, groups: Sequence[Members], greetings: Collection[int] = ()) -> list[SheetImage]:
+    def take(
+        self,
+        groups: Sequence[Members],
+        greetings: Collection[int] = (),
+        shapings: Mapping[Members, Shaping] = NO_SHAPINGS,
+    ) -> list[SheetImage]:
         """Measure images; those that turn out to be too faint are left out. In reading order.
 
         Parameters
         ----------
         groups : sequence of members
         greetings : indices of those that are words
+        shapings : mapping of members to Shaping
+            What the maker said of outlines, page mm.
         """
+
+        def take_one(index: int) -> SheetImage | None:
+            members = groups[index]
+            return self._take(members, is_greeting=index in greetings, shaping=shapings.get(members, AS_FOUND))
+
         with ThreadPoolExecutor() as pool:  # what measuring takes its time for runs outside of Python
-            taken = list(pool.map(lambda index: self._take(groups[index], index in greetings), range(len(groups))))
+            taken = list(pool.map(take_one, range(len(groups))))
         return in_reading_order([image for image in taken if image is not None])
 
-    def _take(self, members: Members, is_greeting: bool) -> SheetImage | None:
+    def _take(self, members: Members, *, is_greeting: bool, shaping: Shaping) -> SheetImage | None:
         patch = self.page.cut(self.box_of(members), PICTURE_PX_PER_MM)
         own = self._own_pixels(patch, members)
-        return take_image(patch.shares, own, (patch.left, patch.top), patch.px_per_mm, members, is_greeting=is_greeting)
+        return take_image(
+            patch.shares,
+            own,
+            (patch.left, patch.top),
+            patch.px_per_mm,
+            members,
+            is_greeting=is_greeting,
+            shaping=shaping,
+        )
 
     def box_of(self, members: Members) -> Box:
         """Box round parts with a little margin, page mm."""

@@ -29,7 +29,7 @@ PARTS_OF_PX = 1 << PARTS_OF_PX_BITS
 Dots = NDArray[np.uint8]
 
 
-def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0) -> Polygon:
+def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0, closes: bool = True) -> Polygon:
     """Give one outline round all parts of an image.
 
     Parameters
@@ -39,6 +39,8 @@ def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0) -> Polygon
     px_per_mm : float
     least_mm : float
         Gaps up to this are closed in any case.
+    closes : bool
+        Whether gaps are closed at all; else there are only bridges.
 
     Returns
     -------
@@ -51,7 +53,8 @@ def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0) -> Polygon
     of paper along the shortest way through all parts.
     """
     whole = ink.copy()
-    close_gaps(whole, px_per_mm, least_mm=least_mm)
+    if closes:
+        close_gaps(whole, px_per_mm, least_mm=least_mm)
     parts = outlines_of(whole)
     if len(parts) > 1:
         wide = max(1, round(BRIDGE_MM * px_per_mm))

@@ -3,8 +3,8 @@
 Every step gives a new value and measures only what it changed.
 """
 
-from collections.abc import Collection, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import cv2
@@ -12,11 +12,13 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from fair_thicket.intake.detection import Detected, Members, in_reading_order
+from fair_thicket.intake.detection import Detected, Members, in_reading_order, with_name
 from fair_thicket.intake.drawing_file import read_drawing
 from fair_thicket.intake.photo import photograph_of_sheet, photograph_with_card, photograph_with_length
 from fair_thicket.intake.picture import read_picture
+from fair_thicket.intake.shaping import AS_FOUND, LOOSEST, TIGHTEST, Shaping
 from fair_thicket.intake.sheet import describe, detect_sheet, doubt_of, refuse_photo
+from fair_thicket.model.basics import Point
 from fair_thicket.model.errors import InputError, PictureError
 from fair_thicket.model.plan import Sheet, SheetImage
 
@@ -65,6 +67,8 @@ class Sorting:
         Parts nearer than this were taken together.
     accuracy : float
         Share by which sizes may be off; 0 where nothing is known against them.
+    shapings : mapping of members to Shaping
+        What the maker said of outlines, page mm.
     """
 
     name: str
@@ -73,6 +77,7 @@ class Sorting:
     detected: Detected | None
     reach_mm: float
     accuracy: float = 0.0
+    shapings: Mapping[Members, Shaping] = field(default_factory=dict)
 
     @property
     def doubt(self) -> str:
@@ -187,6 +192,79 @@ def split(sorting: Sorting, index: int, line: Sequence[tuple[float, float]] | No
         )
     kept = [other.members for other in sorting.images if other is not image]
     return _with_groups(sorting, detected, [*kept, *parts], _words(sorting))
+
+
+def shaping_of(sorting: Sorting, index: int) -> Shaping:
+    """Return what the maker said of an image's outline."""
+    return sorting.shapings.get(sorting.images[index].members, AS_FOUND)
+
+
+def loosen(sorting: Sorting, chosen: Collection[int], likely: float) -> Sorting:
+    """Find the outlines of some images tighter or looser: what is likelier than so much is body."""
+    likely = min(max(likely, LOOSEST), TIGHTEST)
+    return _shape(
+        sorting, {index: msgspec.structs.replace(shaping_of(sorting, index), likely=likely) for index in chosen}
+    )
+
+
+def turn_area(sorting: Sorting, index: int, place: Point) -> Sorting:
+    """Turn the area of an image round a place (page mm) from ground to body, or back.
+
+    Raises
+    ------
+    InputError
+        When no line closes round the place, or it lies on a line.
+    """
+    shaping = shaping_of(sorting, index)
+    after = _shape(sorting, {index: msgspec.structs.replace(shaping, turned=(*shaping.turned, place))})
+    if after.images == sorting.images:
+        raise InputError("No lines close round that place: draw a line across the gap first, then click beside it.")
+    return after
+
+
+def join_gap(sorting: Sorting, index: int, line: tuple[Point, Point]) -> Sorting:
+    """Close a gap of an image along a line from one place to another, page mm.
+
+    A line that closes nothing and ends in the body opens it there: what it leads into is ground.
+
+    Raises
+    ------
+    InputError
+        When that changes nothing.
+    """
+    shaping = shaping_of(sorting, index)
+    after = _shape(sorting, {index: msgspec.structs.replace(shaping, joined=(*shaping.joined, line))})
+    if after.images == sorting.images:
+        after = _shape(sorting, {index: msgspec.structs.replace(shaping, turned=(*shaping.turned, line[1]))})
+    if after.images == sorting.images:
+        raise InputError("That line closes nothing; draw it from ink to ink across the gap.")
+    return after
+
+
+def as_found(sorting: Sorting, chosen: Collection[int]) -> Sorting:
+    """Forget what was said of the outlines of some images."""
+    return _shape(sorting, dict.fromkeys(chosen, AS_FOUND))
+
+
+def _shape(sorting: Sorting, shapings: Mapping[int, Shaping]) -> Sorting:
+    """Measure some images again by other shapings; names and order stay.
+
+    Raises
+    ------
+    InputError
+        Of a drawing, whose outlines are as drawn.
+    """
+    if sorting.detected is None:
+        raise InputError("A drawing's outlines are taken as they are; change them in the drawing and open it again.")
+    images = list(sorting.images)
+    known = dict(sorting.shapings)
+    for index, shaping in shapings.items():
+        image = images[index]
+        known[image.members] = shaping
+        words = [0] if image.kind == "greeting" else []
+        (taken,) = sorting.detected.take([image.members], words, known) or [image]
+        images[index] = with_name(taken, image.name)
+    return replace(_with_images(sorting, tuple(images)), shapings=known)
 
 
 def drop(sorting: Sorting, chosen: Collection[int]) -> Sorting:

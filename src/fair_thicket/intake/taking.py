@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from fair_thicket.intake.page import FloatImage
+from fair_thicket.intake.shaping import AS_FOUND, Shaping
 from fair_thicket.intake.tracing import trace
 from fair_thicket.model.plan import SheetImage
 
@@ -28,6 +29,7 @@ def take_image(
     members: tuple[int, ...],
     *,
     is_greeting: bool = False,
+    shaping: Shaping = AS_FOUND,
 ) -> SheetImage | None:
     """Measure one image on its patch.
 
@@ -42,6 +44,8 @@ def take_image(
     px_per_mm : float
     members : numbers of the parts it is made of
     is_greeting : bool
+    shaping : Shaping
+        What the maker said of its outline, page mm.
 
     Returns
     -------
@@ -54,7 +58,7 @@ def take_image(
         return None
     full = float(np.percentile(strong, 85))
     amount = np.clip(ink / full, 0, 1).astype(np.float32)
-    traced = trace(amount, px_per_mm, loose=is_greeting)
+    traced = trace(amount, px_per_mm, loose=is_greeting, shaping=shaping.moved(*corner))
     if traced is None:
         return None
     left, top, right, bottom = traced.box
@@ -76,6 +80,7 @@ def take_image(
         picture=_clean_picture(amount, coloured, traced.box, px_per_mm),
         members=members,
         is_coloured=coloured is not None,
+        doubt=round(traced.doubt, 4),
     )
 
 

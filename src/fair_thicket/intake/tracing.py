@@ -1,4 +1,4 @@
-"""One image's ink turned into a single outline, its pockets and a clean picture."""
+"""One image's ink turned into a single outline and its pockets, mm."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -11,11 +11,12 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.intake.joining import STEP_PX, join_parts
+from fair_thicket.intake.shaping import AS_FOUND, Shaping
+from fair_thicket.intake.silhouette import LEAST_POCKET_MM2, fill, find_silhouette
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import to_rings
 
-LEAST_POCKET_MM2 = 1.0
 SPECK_MM2 = 0.01
 MOST_BODIES = 150
 MOST_BITS = 60
@@ -36,17 +37,22 @@ class Traced:
     box : (left, top, right, bottom)
         Bounding box of the ink.
     outline : ring
-        One closed line round everything.
+        One closed line round everything: the scissors' line.
     pockets : rings
-        Paper wholly enclosed by ink.
+        Paper within that line that is no part of the body, of 4 mm2 and more.
+    doubt : float
+        Share of the body that might as well be none; see `silhouette`.
     """
 
     box: tuple[float, float, float, float]
     outline: Ring
     pockets: tuple[Ring, ...]
+    doubt: float = 0.0
 
 
-def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) -> Traced | None:
+def trace(
+    inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False, shaping: Shaping = AS_FOUND
+) -> Traced | None:
     """Trace the ink of one image.
 
     Parameters
@@ -56,6 +62,8 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
     px_per_mm : float
     loose : bool
         For words: the outline runs round all of them as a band, not into every letter.
+    shaping : Shaping
+        What the maker said of it, its places in mm from the picture's top left corner; nothing for words.
 
     Returns
     -------
@@ -71,35 +79,32 @@ def trace(inked: NDArray[np.float32], px_per_mm: float, *, loose: bool = False) 
     finer = 1 if bits > MOST_BITS else 3 if px_per_mm < 14 else 2
     mask = (cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR) >= 0.5).astype(np.uint8)
     scale = px_per_mm * finer
-    contours, tree = cv2.findContours(_closed_over(mask, scale), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    if not contours:
+    lines = _closed_over(mask, scale)
+    inner = cv2.findContours(lines, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0]
+    if not inner:
         return None
     fine_px = STEP_PX if finer == 1 else FINE_MM * scale
-    outer = [one for one, node in zip(contours, tree[0], strict=True) if node[3] < 0]
-    points = np.concatenate(outer)[:, 0, :]
+    points = np.concatenate(inner)[:, 0, :]
     (left, top), (right, bottom) = points.min(axis=0) / scale, (points.max(axis=0) + 1) / scale
+    body, doubt = (fill(lines), 0.0) if loose else find_silhouette(inked, lines, px_per_mm, shaping)
+    contours, tree = cv2.findContours(body, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    outer = [one for one, node in zip(contours, tree[0], strict=True) if node[3] < 0]
     bodies = _that_matter(outer, scale)
     if len(bodies) == 1:
         (outline,) = _to_areas(bodies, scale, 1, fine_px)
     else:
         filled = cv2.drawContours(np.zeros_like(mask), bodies, -1, 1, cv2.FILLED)
-        joined = join_parts(filled, scale, least_mm=WORDS_MM if loose else 0.0)
+        joined = join_parts(filled, scale, least_mm=WORDS_MM if loose else 0.0, closes=loose)
         outline = shapely.transform(joined, lambda corners: corners / scale)
     box = (float(left), float(top), float(right), float(bottom))
-    return Traced(box, _outer_ring(outline), _pockets(contours, tree, scale, fine_px))
+    holes = [one for one, node in zip(contours, tree[0], strict=True) if node[3] >= 0]
+    return Traced(box, _outer_ring(outline), _pockets(holes, scale, fine_px), doubt)
 
 
-def _pockets(
-    contours: Sequence[NDArray[np.int32]], tree: NDArray[np.int32], scale: float, fine_px: float
-) -> tuple[Ring, ...]:
-    """Give openings in the ink that are large enough to be pockets."""
-    large = [  # a small opening is not worth a polygon
-        one
-        for one, node in zip(contours, tree[0], strict=True)
-        if node[3] >= 0 and cv2.contourArea(one) >= LEAST_POCKET_MM2 * scale**2
-    ]
-    openings = _to_areas(large, scale, -1, fine_px)
-    return tuple(ring for opening in openings if opening.area >= LEAST_POCKET_MM2 for ring in _thin(opening))
+def _pockets(holes: Sequence[NDArray[np.int32]], scale: float, fine_px: float) -> tuple[Ring, ...]:
+    """Return openings in a body that are large enough to be pockets."""
+    openings = _to_areas(holes, scale, -1, fine_px)
+    return tuple(ring for opening in openings if opening.area >= LEAST_POCKET_MM2 / 2 for ring in _thin(opening))
 
 
 def _closed_over(mask: NDArray[np.uint8], scale: float) -> NDArray[np.uint8]:

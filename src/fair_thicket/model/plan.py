@@ -148,6 +148,10 @@ class MaskPlan(msgspec.Struct, frozen=True):
         raise KeyError(impression)
 
 
+DOUBTFUL = 0.04
+"""An outline is marked as doubtful from this share of its body on."""
+
+
 class SheetImage(msgspec.Struct, frozen=True):
     """One image found on a scanned sheet.
 
@@ -166,6 +170,8 @@ class SheetImage(msgspec.Struct, frozen=True):
         Numbers of the parts that it is made of, as the intake counts them.
     is_coloured : bool
         Whether it was coloured in, or stamped in coloured ink.
+    doubt : float
+        Share of its body that might as well be ground, or the other way round.
     """
 
     name: str
@@ -179,6 +185,12 @@ class SheetImage(msgspec.Struct, frozen=True):
     kind: str = "image"
     members: tuple[int, ...] = ()
     is_coloured: bool = False
+    doubt: float = 0.0
+
+    @property
+    def is_doubtful(self) -> bool:
+        """Whether its outline is worth a look before it is kept."""
+        return self.doubt > DOUBTFUL
 
 
 class Sheet(msgspec.Struct, frozen=True):

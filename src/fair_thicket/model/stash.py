@@ -117,7 +117,7 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     outline : ring
         The outer edge of the image, closed implicitly; the scissors' line.
     pockets : rings
-        Paper wholly enclosed by ink. They belong to the image; a mask cut by its outline covers them.
+        Paper within the outline that is no part of the image; a mask cut by the outline covers it. A die's openings.
     picture : str
         Name of its clean picture (ink on transparent paper), the width_mm by height_mm box exactly.
     copies : int

@@ -11,6 +11,8 @@ from fair_thicket.shell.output import print_json
 
 if TYPE_CHECKING:
     from fair_thicket.intake.sorting import Way
+    from fair_thicket.model.basics import Ring
+    from fair_thicket.model.plan import SheetImage
 
 ACROSS = ((0.0, 0.5), (1.0, 0.5))
 """Unless said otherwise a known length is what the photo shows from its left edge to its right."""
@@ -85,7 +87,8 @@ def scan(options: argparse.Namespace) -> int:
                         "cy_mm": round(image.cy, 3),
                         "w_mm": round(image.width_mm, 3),
                         "h_mm": round(image.height_mm, 3),
-                        "outline": [[round(x + image.cx, 3), round(y + image.cy, 3)] for x, y in image.outline],
+                        "outline": _on_page(image, image.outline),
+                        "pockets": [_on_page(image, ring) for ring in image.pockets],
                     }
                     for image in sheet.images
                 ],
@@ -99,6 +102,10 @@ def scan(options: argparse.Namespace) -> int:
     for image in sheet.images:
         print(f"  {image.name:10} {image.width_mm:6.1f} × {image.height_mm:.1f} mm at {image.cx:.1f}, {image.cy:.1f}")
     return 0
+
+
+def _on_page(image: "SheetImage", ring: "Ring") -> list[list[float]]:
+    return [[round(x + image.cx, 3), round(y + image.cy, 3)] for x, y in ring]
 
 
 def span(options: argparse.Namespace) -> int:

@@ -115,6 +115,8 @@ class MainWindow(Frame):
         session.said.connect(self._message.say)
         for signal in (session.cardChanged, session.fileChanged, session.selectionChanged, session.outcomeChanged):
             signal.connect(self.refresh)
+        for changed in (session.undo_group.indexChanged, session.undo_group.activeStackChanged):
+            changed.connect(self._show_steps)
         session.shown.connect(self._show_place)
         self.is_furnished = True
         self.go(SCENE)
@@ -192,10 +194,16 @@ class MainWindow(Frame):
         self._unit.setToolTip("Lengths are shown in inches" if card.unit is Unit.INCH else "Lengths are shown in mm")
         self.setWindowTitle(f"{card.title or 'untitled card'}[*] · Fair Thicket")
         self.setWindowModified(session.is_dirty)
-        self.actions_of.refresh()
-        for key, words in (("undo", session.undo_stack.undoText()), ("redo", session.undo_stack.redoText())):
+        group = session.undo_group
+        group.setActiveStack(self.panes[self.here].undo_stack() or session.undo_stack)
+        for key, words in (("undo", group.undoText()), ("redo", group.redoText())):
             self.actions_of.by_key[key].setToolTip(f"{key.capitalize()} {words}".strip())
+        self.actions_of.refresh()
         self._show_path()
+
+    def _show_steps(self) -> None:
+        if not self.session.is_over:  # stacks that go tell their group so
+            self.refresh()
 
     def _show_path(self) -> None:
         for key, pane in self.panes.items():

@@ -106,8 +106,8 @@ class MenuActions:
             Record("format", "Card", "Choose its format …", "", self.choose_format),
             *self.papers.of_base,
             Record("quit", "Card", "Leave", "Ctrl+Q", self.window.close, is_last=True),
-            Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_stack.undo, session.undo_stack.canUndo),
-            Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_stack.redo, session.undo_stack.canRedo),
+            Record("undo", "Edit", "Undo", "Ctrl+Z", session.undo_group.undo, session.undo_group.canUndo),
+            Record("redo", "Edit", "Redo", "Ctrl+Shift+Z", session.undo_group.redo, session.undo_group.canRedo),
             Record(
                 "all",
                 "Piece",

@@ -6,6 +6,7 @@ Everything here stands on Qt alone, so that the window's frame is painted before
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
+from PySide6.QtGui import QUndoStack
 from PySide6.QtWidgets import QMainWindow, QMenu, QWidget
 
 from fair_thicket.desk.frame.actions import Actions, Record
@@ -42,6 +43,10 @@ class Pane(QWidget):
     def records(self) -> list[Record]:
         """List what can be asked here that nothing else in the window knows of."""
         return []
+
+    def undo_stack(self) -> QUndoStack | None:
+        """Give the steps that are undone here; None for those of the card."""
+        return None
 
     def first(self) -> QWidget | None:
         """Give what takes the keys when one comes here."""

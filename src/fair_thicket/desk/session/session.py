@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import msgspec
 from PySide6.QtCore import QObject, Signal
-from PySide6.QtGui import QUndoStack
+from PySide6.QtGui import QUndoGroup, QUndoStack
 
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.own_library import OwnLibrary
@@ -57,6 +57,8 @@ class Session(OwnLibrary):
         Pictures of stamps by name; only grows, so that undo never misses one.
     selection : frozenset of str
         Ids of the chosen pieces.
+    undo_group : QUndoGroup
+        The card's steps, and those of a station that has steps of its own while one is there.
     outcome : Outcome or None
         What the engines last said; `outcome.work is work` when it is fresh.
     cardChanged, selectionChanged, glanceChanged, balanceChanged, outcomeChanged, fileChanged : Signal()
@@ -92,6 +94,9 @@ class Session(OwnLibrary):
         self._as_read: Fingerprint | None = None
         self.names: dict[str, str] = {}
         self.undo_stack = QUndoStack(self)
+        self.undo_group = QUndoGroup(self)
+        self.undo_group.addStack(self.undo_stack)
+        self.undo_group.setActiveStack(self.undo_stack)
         self.undo_stack.cleanChanged.connect(self._tell_file)
         self.undo_stack.indexChanged.connect(lambda: self.teach_library(self.work.stash, self.pictures))
         self._autosave = autosave

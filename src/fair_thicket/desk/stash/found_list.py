@@ -16,7 +16,16 @@ from fair_thicket.model.units import Unit, say_size
 
 HOW = "Click an image and type its name; merge, split or drop it. Shift and click: several."
 HOW_TO_CUT = "Draw a line across the image on the page; it is parted there."
+HOW_TO_OUTLINE = (
+    "Click an area: it turns from ground to body or back. Drag across a gap to close it. Keys: arrows move the cross "
+    "(Shift: a little), Space turns the area, Enter begins and ends a line, N sees the next image."
+)
 HOW_TO_BEGIN = "Open a page, or drop files anywhere on the window."
+
+
+def doubtful_first(images: Sequence[SheetImage]) -> list[int]:
+    """Return the places of images in the list, those first whose outlines are in doubt."""
+    return sorted(range(len(images)), key=lambda index: (not images[index].is_doubtful, index))
 
 
 class FoundList(QWidget):
@@ -93,17 +102,20 @@ class FoundList(QWidget):
         pictures = StampPictures({str(index): image.picture for index, image in enumerate(sorting.images)})
         for index, image in enumerate(sorting.images):
             self._add(index, image, pictures, unit)
+        for index in doubtful_first(sorting.images):
+            self._list.box.addWidget(self.rows[index])
 
     def _add(self, index: int, image: SheetImage, pictures: StampPictures, unit: Unit) -> None:
         stand_in = Stamp("found", image.name, image.width_mm, image.height_mm, image.outline, str(index))
         kind = "" if image.kind == "image" else f" · {image.kind}"
+        if image.is_doubtful:
+            kind += " · outline in doubt"
         size = f"{index + 1} · {say_size(image.width_mm, image.height_mm, unit)}{kind}"
         typed = self._names.get(key_of(image))
         row = StampRow(Thumb(stand_in, pictures), typed or image.name, size)
         row.name.setModified(typed is not None)
         row.pressed.connect(lambda adding: self.pressed.emit(index, adding))
         self.rows.append(row)
-        self._list.box.addWidget(row)
 
     def begin_name(self, index: int) -> None:
         """Take what is typed next as the name of an image."""
@@ -113,6 +125,10 @@ class FoundList(QWidget):
     def tell_how_to_cut(self) -> None:
         """Say how an image is cut in two."""
         self._hint.setText(HOW_TO_CUT)
+
+    def tell_how(self, words: str) -> None:
+        """Say what can be done now."""
+        self._hint.setText(words)
 
     def show_choice(self, chosen: Collection[int]) -> None:
         """Show which images are chosen; a single one comes into sight."""

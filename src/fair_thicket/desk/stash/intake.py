@@ -5,12 +5,10 @@ from pathlib import Path
 
 import msgspec
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
+from PySide6.QtGui import QUndoStack
 from PySide6.QtWidgets import (
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QLineEdit,
-    QProgressBar,
     QSlider,
     QStackedWidget,
     QVBoxLayout,
@@ -18,13 +16,15 @@ from PySide6.QtWidgets import (
 )
 
 from fair_thicket.desk.parts.controls import button, ground, label
-from fair_thicket.desk.parts.save_place import ask_save_place
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
-from fair_thicket.desk.stash.found_list import FoundList
+from fair_thicket.desk.stash.found_list import HOW, HOW_TO_OUTLINE, FoundList
+from fair_thicket.desk.stash.opening_row import OpeningRow
+from fair_thicket.desk.stash.outline_mending import OutlineMending
+from fair_thicket.desk.stash.outline_tools import OutlineTools
 from fair_thicket.desk.stash.page_view import PageView
+from fair_thicket.desk.stash.sorting_step import SortingStep
 from fair_thicket.desk.stash.ways import WAYS, scan_demo_sheet
-from fair_thicket.files.atomic import write_whole
 from fair_thicket.intake import sorting as sort
 from fair_thicket.intake.apart import DRAWING_S, PAGE_S, run_apart
 from fair_thicket.intake.sorting import Sorting, Way
@@ -50,6 +50,8 @@ class IntakePane(QWidget):
     sorting : Sorting or None
         The page that is looked at.
     list : FoundList
+    steps : QUndoStack
+        What was done to the page.
     kept : Signal()
         Images were kept and no page waits.
     """
@@ -63,10 +65,11 @@ class IntakePane(QWidget):
         self._waiting: list[Path] = []
         self._path: Path | None = None
         self._ends: tuple[tuple[float, float], tuple[float, float]] | None = None
+        self.steps = QUndoStack(self)
+        session.undo_group.addStack(self.steps)
         self.worker = Worker(self)
         self.worker.done.connect(self._take)
         self.worker.failed.connect(self._fail)
-        self.worker.busyChanged.connect(self._show_busy)
         self._regroup_soon = QTimer(self)
         self._regroup_soon.setSingleShot(True)
         self._regroup_soon.setInterval(30)
@@ -79,7 +82,10 @@ class IntakePane(QWidget):
         self.list.pressed.connect(self._press_row)
         self.list.keepWanted.connect(self.keep)
         self.list.leaveWanted.connect(self.leave)
+        self.mending = OutlineMending(self.page, self.outline, lambda: self.sorting, self._change_elsewhere)
+        self.mending.seen.connect(self._show_near)
         row.addWidget(self.list)
+        self.worker.busyChanged.connect(self.opening.show_busy)
         self._show()
 
     # -- building ------------------------------------------------------------------------------------------------
@@ -88,10 +94,18 @@ class IntakePane(QWidget):
         pane = ground("mistPane")
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 4, 16, 12)
-        box.addLayout(self._open_row())
+        self.opening = OpeningRow(self._session)
+        self.way, self.length = self.opening.way, self.opening.length
+        self.opening.filesAsked.connect(self.choose_files)
+        self.opening.demoAsked.connect(self.scan_demo)
+        self.opening.stopAsked.connect(self.stop_reading)
+        self.opening.wayChanged.connect(self._read_again)
+        box.addWidget(self.opening)
         self._tools = QWidget()
         self._tools.setLayout(self._tool_row())
         box.addWidget(self._tools)
+        self.outline = OutlineTools()
+        box.addWidget(self.outline)
         self._stack = QStackedWidget()
         welcome = label(WELCOME, "soft")
         welcome.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -105,36 +119,6 @@ class IntakePane(QWidget):
         self._stack.addWidget(self.page)
         box.addWidget(self._stack, 1)
         return pane
-
-    def _open_row(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.addWidget(button("Open pages …", self.choose_files, "primary", tip="Scans, photos, SVG drawings"))
-        self.way = QComboBox()
-        self.way.addItems([words for words, _ in WAYS])
-        self.way.setAccessibleName("What the page is, and how its size is known")
-        self.way.setMinimumWidth(150)
-        self.way.currentIndexChanged.connect(self._read_again)
-        row.addWidget(self.way, 1)
-        self.length = QLineEdit()
-        self.length.setPlaceholderText("its length, 4 1/8 in")
-        self.length.setAccessibleName("The length that is known")
-        self.length.setFixedWidth(130)
-        self.length.returnPressed.connect(self._read_again)
-        row.addWidget(self.length)
-        row.addWidget(button("Demo sheet", self.scan_demo, tip="The simulated scanner scans our own drawings"))
-        row.addWidget(
-            button("Reference card …", self.print_card, "link", tip="Print a card that tells a photo's scale")
-        )
-        row.addStretch(1)
-        self._busy = QProgressBar()
-        self._busy.setRange(0, 0)
-        self._busy.setTextVisible(False)
-        self._busy.setFixedWidth(80)
-        self._busy.setAccessibleName("Finding the images")
-        self._stop = button("Stop", self.stop_reading, "link")
-        row.addWidget(self._busy)
-        row.addWidget(self._stop)
-        return row
 
     def _tool_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -153,7 +137,8 @@ class IntakePane(QWidget):
         self.split_button = button("Split", self.split, tip="Part the chosen image at its thinnest neck")
         self.cut_button = button("Cut", self._start_cut, tip="Draw a line across the chosen image; it is parted there")
         self.drop_button = button("Drop", self.drop, tip="Leave the chosen images out")
-        for made in (self.merge_button, self.split_button, self.cut_button, self.drop_button):
+        self.outline_button = button("Outline", self.see_near, tip="See one image near at hand and mend its outline")
+        for made in (self.merge_button, self.split_button, self.cut_button, self.drop_button, self.outline_button):
             row.addWidget(made)
         row.addStretch(1)
         return row
@@ -181,12 +166,10 @@ class IntakePane(QWidget):
         self._waiting = pages
         self._next()
 
-    def open_scan(self, path: Path) -> None:
-        """Read one page."""
-        self.open_files([path])
-
     def _next(self) -> None:
         self.sorting = self._ends = None
+        self.page.look_near(None)
+        self.steps.clear()
         self.list.forget_names()
         self._path = self._waiting.pop(0) if self._waiting else None
         if self._path is None:
@@ -226,22 +209,6 @@ class IntakePane(QWidget):
         self._session.said.emit("Drag along a length that you know, then type it and press Enter.")
         self._read(sort.bare_page, path)
 
-    def print_card(self) -> None:
-        """Write the reference card as PDF."""
-        from fair_thicket.printing.reference_pdf import reference_pdf
-
-        paper = "letter" if self._session.work.card.unit is Unit.INCH else "a4"
-        start = Path.home() / "reference card.pdf"
-        path = ask_save_place(self, "Write the reference card", start=start, kinds="PDF (*.pdf)", suffix=".pdf")
-        if path is None:
-            return
-        try:
-            write_whole(path, reference_pdf(paper))
-        except ThicketError as problem:
-            self._session.said.emit(str(problem))
-            return
-        self._session.said.emit("Print it at 100 %, cut it out and lay it beside the images.")
-
     # -- work elsewhere ------------------------------------------------------------------------------------------
 
     def _ask(self, function: Callable[[], Sorting]) -> None:
@@ -260,21 +227,24 @@ class IntakePane(QWidget):
         if self.sorting is None:
             self._path, self._waiting = None, []
 
-    def _take(self, sorting: Sorting) -> None:
+    def _take(self, came: "Sorting | SortingStep") -> None:
+        if isinstance(came, SortingStep):
+            self._push(came)
+            return
+        self.steps.clear()
+        self._assign(came)
+        if came.doubt:
+            self._session.said.emit(came.doubt)
+
+    def _assign(self, sorting: Sorting) -> None:
         self.sorting = sorting
         self._show()
-        if sorting.doubt:
-            self._session.said.emit(sorting.doubt)
 
     def _fail(self, words: str) -> None:
         self._session.said.emit(words)
         if self.sorting is None:
             self._path = None
             self._show()
-
-    def _show_busy(self, busy: bool) -> None:
-        self._busy.setVisible(busy)
-        self._stop.setVisible(busy)
 
     # -- sorting -------------------------------------------------------------------------------------------------
 
@@ -285,25 +255,35 @@ class IntakePane(QWidget):
     def _regroup(self) -> None:
         sorting, gap = self.sorting, self.gap.value() * GAP_STEP_MM
         if sorting is not None and abs(gap - sorting.reach_mm) > GAP_STEP_MM / 2:
-            self._ask(lambda: sort.regroup(sorting, gap))
+            self._change_elsewhere("take parts together", lambda sorting: sort.regroup(sorting, gap), "gap")
 
-    def _change(self, change: Callable[[Sorting], Sorting]) -> None:
+    def _change(self, words: str, change: Callable[[Sorting], Sorting]) -> None:
         """Make a step of sorting here: it measures one or two images only."""
         if self.sorting is None:
             return
-        self.list.hold_names(self.sorting.images)
         try:
-            self.sorting = change(self.sorting)
+            step = SortingStep(words, self.sorting, change(self.sorting))
         except ThicketError as problem:
             self._session.said.emit(str(problem))
             return
         self.page.choose(())
-        self._show()
+        self._push(step)
+
+    def _change_elsewhere(self, words: str, change: Callable[[Sorting], Sorting], merge_key: str = "") -> None:
+        """Make a step of sorting that may measure a whole page."""
+        sorting = self.sorting
+        if sorting is not None:
+            self.worker.ask(lambda: SortingStep(words, sorting, change(sorting), merge_key))
+
+    def _push(self, step: SortingStep) -> None:
+        if step.before is self.sorting and step.after is not step.before:
+            self.list.hold_names(step.before.images)
+            self.steps.push(step.on(self._assign))
 
     def merge(self) -> None:
         """Make one image of the chosen ones."""
         chosen = self.page.chosen
-        self._change(lambda sorting: sort.merge(sorting, chosen))
+        self._change("merge images", lambda sorting: sort.merge(sorting, chosen))
 
     def split(self) -> None:
         """Part the chosen image at its neck."""
@@ -312,7 +292,7 @@ class IntakePane(QWidget):
     def _split(self, line: list[tuple[float, float]] | None) -> None:
         chosen = sorted(self.page.chosen)
         if chosen:
-            self._change(lambda sorting: sort.split(sorting, chosen[0], line))
+            self._change("split an image", lambda sorting: sort.split(sorting, chosen[0], line))
 
     def _start_cut(self) -> None:
         self.page.is_cutting = True
@@ -327,10 +307,14 @@ class IntakePane(QWidget):
         line = [self.page.to_page(end) for end in ends]
         self._split(line)
 
+    def see_near(self) -> None:
+        """See an image near at hand, so that its outline can be mended."""
+        self.mending.see_near()
+
     def drop(self) -> None:
         """Leave the chosen images out."""
         chosen = self.page.chosen
-        self._change(lambda sorting: sort.drop(sorting, chosen))
+        self._change("leave images out", lambda sorting: sort.drop(sorting, chosen))
 
     # -- keeping -------------------------------------------------------------------------------------------------
 
@@ -370,12 +354,14 @@ class IntakePane(QWidget):
         sorting = self.sorting
         shown = sorting is not None
         self._stack.setCurrentIndex(1 if shown else 0)
-        self._tools.setVisible(shown)
+        self._show_tools()
         self.length.setVisible(WAYS[self.way.currentIndex()][1].kind == "length")
-        self._show_busy(self.worker.is_busy)
+        self.opening.show_busy(self.worker.is_busy)
         self.list.show_sorting(sorting, self._session.work.card.unit, waiting=len(self._waiting))
         if sorting is None:
+            self.page.look_near(None)
             self.page.show_page(None, None)
+            self._show_tools()
             return
         self.page.unit = self._session.work.card.unit
         self.page.show_page(sorting.sheet, sorting.picture)
@@ -385,9 +371,23 @@ class IntakePane(QWidget):
         self.gap.blockSignals(False)
         self._gap_words.setText(say_length(sorting.reach_mm, Unit.MM))
         self._show_choice()
+        self._show_near()
+
+    def _show_tools(self) -> None:
+        is_near = self.page.near is not None
+        self._tools.setVisible(self.sorting is not None and not is_near)
+        self.outline.setVisible(self.sorting is not None and is_near)
+        self.mending.show_shaping()
+
+    def _show_near(self) -> None:
+        self.list.tell_how(HOW if self.page.near is None else HOW_TO_OUTLINE)
+        self._show_tools()
 
     def _press_row(self, index: int, adding: bool) -> None:
-        self.page.choose(self.page.chosen ^ {index} if adding else {index})
+        if self.page.near is not None:
+            self.mending.see(index)
+        else:
+            self.page.choose(self.page.chosen ^ {index} if adding else {index})
 
     def _show_choice(self) -> None:
         chosen = self.page.chosen
@@ -397,3 +397,4 @@ class IntakePane(QWidget):
         self.split_button.setEnabled(sortable and len(chosen) == 1)
         self.cut_button.setEnabled(sortable and len(chosen) == 1)
         self.drop_button.setEnabled(bool(chosen))
+        self.outline_button.setEnabled(sortable and bool(self.list.rows))

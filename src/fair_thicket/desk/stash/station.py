@@ -1,7 +1,7 @@
 """Stash: what the maker owns. New images come in, the library keeps them, the card's own stamps are at hand."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QShowEvent, QUndoStack
 from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket import edits
@@ -55,6 +55,7 @@ class StashStation(Pane):
         head.addWidget(self._choice)
         box.addLayout(head)
         box.addWidget(self._stack, 1)
+        self.intake.steps.indexChanged.connect(self._offer_steps)
         self.intake.kept.connect(lambda: self.show_pane(AT_HAND))
         self.show_pane(INTAKE)
 
@@ -62,8 +63,13 @@ class StashStation(Pane):
         """Show a pane; it reads the library anew."""
         self._stack.setCurrentIndex(index)
         self._choice.show_choice(index)
+        self._offer_steps()
         self._refresh()
         self.paneChanged.emit(index)
+
+    def _offer_steps(self) -> None:
+        """Let *Undo* speak of the page that is sorted, or of the card."""
+        self._session.undo_group.setActiveStack(self.undo_stack() or self._session.undo_stack)
 
     def _refresh(self) -> None:
         index = self._stack.currentIndex()
@@ -75,6 +81,11 @@ class StashStation(Pane):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._refresh()
+
+    def undo_stack(self) -> QUndoStack | None:
+        """Give the steps of a page that is sorted, while one is."""
+        is_sorting = self._stack.currentIndex() == INTAKE and self.intake.steps.count()
+        return self.intake.steps if is_sorting else None
 
     def state(self) -> State:
         """Tell how many images are at hand."""
