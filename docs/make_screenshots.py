@@ -165,6 +165,7 @@ def show_stash(window: MainWindow) -> None:
     ]
     window.session.keep_in_library(more, pictures)
     window.panes["stash"].show_pane(LIBRARY)
+    wait_until(lambda: bool(library.search("toad fernside")))  # the library is written by a thread of its own
     number = library.search("toad fernside")[0].id
     toad = library.load(number)[0]
     zone = Zone("face", ((-9.0, -12.0), (9.0, -12.0), (9.0, 3.0), (-9.0, 3.0)))

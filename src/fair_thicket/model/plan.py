@@ -148,7 +148,7 @@ class MaskPlan(msgspec.Struct, frozen=True):
         raise KeyError(impression)
 
 
-DOUBTFUL = 0.04
+DOUBTFUL = 0.1
 """An outline is marked as doubtful from this share of its body on."""
 
 

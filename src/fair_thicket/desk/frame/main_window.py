@@ -202,7 +202,7 @@ class MainWindow(Frame):
         self._show_path()
 
     def _show_steps(self) -> None:
-        if not self.session.is_over:  # stacks that go tell their group so
+        if self.session.undo_group.activeStack() is not None:  # stacks that go tell their group so
             self.refresh()
 
     def _show_path(self) -> None:
