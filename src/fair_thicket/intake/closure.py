@@ -18,6 +18,7 @@ It says how likely each place is held; where an outline runs is then geometry (`
 """
 
 import threading
+import zipfile
 from functools import cache
 from importlib import resources
 
@@ -35,7 +36,8 @@ ROOM = 20
 LINE = 0.4
 SHARES = (0.0, 0.006, 0.012, 0.02, 0.03, 0.042, 0.056, 0.072, 0.09, 0.11, 0.14)
 """Reaches by which lines grow for the levels, in shares of the longer side."""
-MODEL = "closure.onnx"
+MODEL = "closure.zip"
+"""Holds the network as ONNX, packed."""
 
 
 def read_closure(ink: Floats) -> Floats:
@@ -123,7 +125,8 @@ class _Network:
     """The network, read once a process; its library lets one thread use it at a time."""
 
     def __init__(self) -> None:
-        data = (resources.files("fair_thicket.intake") / MODEL).read_bytes()
+        with (resources.files("fair_thicket.intake") / MODEL).open("rb") as file, zipfile.ZipFile(file) as packed:
+            data = packed.read(packed.namelist()[0])
         self._net = cv2.dnn.readNetFromONNX(np.frombuffer(data, np.uint8))
         self._lock = threading.Lock()
 
