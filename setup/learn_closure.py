@@ -4,7 +4,7 @@ Needed only to learn longer or from other drawings, or when what the network see
 Beside this project's own environment it needs torch 2.13 and onnx 1.23, and a folder with the npm packages named below,
 unpacked, each as NAME.json (its file icons.json):
 
-    python setup/learn_closure.py FOLDER [--steps 4000] [--from WEIGHTS.pt]
+    python setup/learn_closure.py FOLDER [--steps 4000] [--from CLOSURE.zip]
 
 With 16-bit matrix units 1000 steps take 7 minutes on two processors. What ships was learnt in 1,100 steps without
 OpenMoji and without drawings that run to an edge, and in 4,000 more with them.
@@ -362,6 +362,17 @@ def write(network: Network, path: Path) -> None:
         packed.writestr(about, model.SerializeToString())
 
 
+def read(network: Network, path: Path) -> None:
+    """Take up what was learnt before, as it was written."""
+    with zipfile.ZipFile(path) as packed:
+        model = onnx.load_model_from_string(packed.read(packed.namelist()[0]))
+    known = {one.name: numpy_helper.to_array(one) for one in model.graph.initializer}
+    values = [known[name] for node in model.graph.node if node.op_type == "Conv" for name in node.input[1:]]
+    with torch.no_grad():
+        for own, value in zip(network.parameters(), values, strict=True):
+            own.copy_(torch.from_numpy(value.copy()))
+
+
 def main() -> None:
     """Read the sets, learn, and write what was learnt."""
     words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
@@ -373,14 +384,13 @@ def main() -> None:
     torch.set_num_threads(1)
     network = Network()
     if options.weights:
-        network.load_state_dict(torch.load(options.weights))
+        read(network, options.weights)
     drawings = []
     for name in (*LINED, *STROKED, *FLAT):
         found = list(read_set(options.folder, name, random.Random(name)))  # noqa: S311
         print(f"{name}: {len(found)} drawings", flush=True)
         drawings += found
     learn(network, drawings, options.steps)
-    torch.save(network.state_dict(), options.out.with_suffix(".pt"))
     write(network, options.out)
 
 

@@ -104,6 +104,7 @@ def test_two_outlines_are_mended_by_mouse_and_one_by_keys_undone_kept_and_opened
     settled(intake, qtbot, 2)
     assert body(intake.sorting.images[box]) < 60
     assert len(intake.sorting.images[box].pockets) == 1
+    assert not intake.sorting.images[box].doubt, "what the maker has said is in no doubt"
     QTest.keyClick(intake.page, Qt.Key.Key_Escape)
     assert intake.page.near is None
     see(intake, third)

@@ -1,4 +1,4 @@
-"""One outline round all the loose parts of an image: gaps are closed on dots, what is still apart gets a bridge.
+"""One outline round all the loose parts of an image: words are closed on dots, what is still apart gets a bridge.
 
 Exact polygons of so many ragged bits would take seconds; on dots it takes as long whatever the ink looks like.
 """
@@ -29,7 +29,7 @@ PARTS_OF_PX = 1 << PARTS_OF_PX_BITS
 Dots = NDArray[np.uint8]
 
 
-def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0, closes: bool = True) -> Polygon:
+def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0) -> Polygon:
     """Give one outline round all parts of an image.
 
     Parameters
@@ -38,9 +38,7 @@ def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0, closes: bo
         1 where there is ink, 0 elsewhere; there is some.
     px_per_mm : float
     least_mm : float
-        Gaps up to this are closed in any case.
-    closes : bool
-        Whether gaps are closed at all; else there are only bridges.
+        Where this is more than nothing gaps are closed first: those up to this, and more until all is one.
 
     Returns
     -------
@@ -49,11 +47,10 @@ def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0, closes: bo
 
     Notes
     -----
-    Gaps are closed by as much as brings the farthest part to the others; what no closing joins gets a narrow bridge
-    of paper along the shortest way through all parts.
+    What is apart gets narrow bridges of paper along the shortest way through all parts.
     """
     whole = ink.copy()
-    if closes:
+    if least_mm > 0:
         close_gaps(whole, px_per_mm, least_mm=least_mm)
     parts = outlines_of(whole)
     if len(parts) > 1:

@@ -63,6 +63,7 @@ class Silhouette(NamedTuple):
     body : (rows, columns) uint8
         1 for ink and the paper that belongs to it, loose parts apart from each other.
     doubt : float
+        None is left where a maker has said how the outline runs.
     """
 
     body: Dots
@@ -98,7 +99,8 @@ def find_silhouette(ink: Floats, lines: Dots, px_per_mm: float, shaping: Shaping
     unsure += _open_pockets(body, whole, lines, likelihood, px_per_mm, shaping.likely)
     for place in shaping.turned:
         turn_area(body, lines, (place[0] * px_per_mm * finer, place[1] * px_per_mm * finer), finer)
-    return Silhouette(body, unsure / max(float(body.sum()) / finer**2, 1.0))
+    doubt = unsure / max(float(body.sum()) / finer**2, 1.0)
+    return Silhouette(body, doubt if shaping == AS_FOUND else 0.0)
 
 
 def _joined(lines: Dots, shaping: Shaping, px_per_mm: float) -> Dots:

@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.intake.joining import STEP_PX, join_parts
 from fair_thicket.intake.shaping import AS_FOUND, Shaping
-from fair_thicket.intake.silhouette import LEAST_POCKET_MM2, fill, find_silhouette
+from fair_thicket.intake.silhouette import fill, find_silhouette
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import to_rings
@@ -39,7 +39,7 @@ class Traced:
     outline : ring
         One closed line round everything: the scissors' line.
     pockets : rings
-        Paper within that line that is no part of the body, of 4 mm2 and more.
+        Paper within that line that is no part of the body.
     doubt : float
         Share of the body that might as well be none; see `silhouette`.
     """
@@ -94,7 +94,7 @@ def trace(
         (outline,) = _to_areas(bodies, scale, 1, fine_px)
     else:
         filled = cv2.drawContours(np.zeros_like(mask), bodies, -1, 1, cv2.FILLED)
-        joined = join_parts(filled, scale, least_mm=WORDS_MM if loose else 0.0, closes=loose)
+        joined = join_parts(filled, scale, least_mm=WORDS_MM if loose else 0.0)
         outline = shapely.transform(joined, lambda corners: corners / scale)
     box = (float(left), float(top), float(right), float(bottom))
     holes = [one for one, node in zip(contours, tree[0], strict=True) if node[3] >= 0]
@@ -102,9 +102,9 @@ def trace(
 
 
 def _pockets(holes: Sequence[NDArray[np.int32]], scale: float, fine_px: float) -> tuple[Ring, ...]:
-    """Return openings in a body that are large enough to be pockets."""
+    """Return the openings of a body."""
     openings = _to_areas(holes, scale, -1, fine_px)
-    return tuple(ring for opening in openings if opening.area >= LEAST_POCKET_MM2 / 2 for ring in _thin(opening))
+    return tuple(ring for opening in openings if not opening.is_empty for ring in _thin(opening))
 
 
 def _closed_over(mask: NDArray[np.uint8], scale: float) -> NDArray[np.uint8]:
