@@ -99,6 +99,12 @@ def names_of(name: str) -> list[str]:
     return list(_sets()[name]["drawings"])
 
 
+def drawings_of(name: str) -> list[tuple[str, str]]:
+    """Names and SVGs of the lines of a set's drawings."""
+    side = float(_sets()[name]["side"])
+    return [(key, _svg(bodies[0], side)) for key, bodies in _sets()[name]["drawings"].items()]
+
+
 def known(name: str, key: str, chance: np.random.Generator) -> Known | None:
     """Draw a drawing at a chance size of 26 to 44 mm; None where there is no body to speak of."""
     side, bodies = float(_sets()[name]["side"]), _sets()[name]["drawings"][key]

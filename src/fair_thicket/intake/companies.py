@@ -22,6 +22,7 @@ from typing import NamedTuple
 import cv2
 import msgspec
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 LOOK_MM = 16.0
@@ -39,6 +40,12 @@ ROOM_MM, ROOM_SHARE = 4.5, 0.15
 drawn in parts, as a share of them."""
 WHOLE_MM, WHOLE_SHARE = 9.0, 0.5
 """A part whose shorter side is of this size, and of this share of the page's large images, could be an image."""
+TWIN_SPAN_MM, TWIN_SIDE_MM, TWIN_SHARE = 12.0, 6.5, 0.5
+"""Two that are alike and at least so long, so broad, and this share of the page's usual image are one stamp, stamped
+twice: smaller ones may be eyes, wheels or stars of one image."""
+TWIN_GAP_MM = 1.0
+TWIN_APART_MM, TWIN_INK_APART, TWIN_OVERLAP = 0.6, 0.15, 0.93
+"""What is alike differs by no more than this in its sides and in the logarithm of its ink, and its hulls agree."""
 FACING_MM = 0.6
 """What lies no farther than this beyond the least gap faces the other."""
 LEAST_MM, LEAST_INK_MM2, LEAST_BORDER_MM = 0.05, 0.01, 0.2
@@ -220,11 +227,19 @@ class Companies:
         return count
 
     def may_join(self, first: int, second: int) -> bool:
-        """Say whether two companies are near enough to be one image: two whole bodies nearer than others."""
+        """Say whether two companies are near enough to be one image: two whole bodies nearer than others.
+
+        Two large ones that are the same, the same way up, are one stamp that was stamped twice.
+        """
+        one, other, gap_mm = self.members[first], self.members[second], self.near[first][second].gap_mm
         whole = max(WHOLE_MM, WHOLE_SHARE * self.page.large_mm)
-        is_both_whole = min(self.members[first].core_mm, self.members[second].core_mm) >= whole
+        is_both_whole = min(one.core_mm, other.core_mm) >= whole
         room = min(MOST_GAP_MM, max(ROOM_MM, ROOM_SHARE * self.page.large_mm))
-        return self.near[first][second].gap_mm <= (room if is_both_whole else MOST_GAP_MM)
+        if gap_mm > (room if is_both_whole else MOST_GAP_MM):
+            return False
+        is_large = min(one.span_mm, other.span_mm) >= max(TWIN_SPAN_MM, TWIN_SHARE * self.page.usual_mm)
+        may_be_twins = is_large and min(one.core_mm, other.core_mm) >= TWIN_SIDE_MM and gap_mm >= TWIN_GAP_MM
+        return not (may_be_twins and are_twins(one, other))
 
     def pairs(self) -> Iterator[tuple[int, int]]:
         """Companies near each other, each pair once."""
@@ -262,6 +277,19 @@ def _nearer(first: Near, second: Near) -> Near:
     near, far = sorted((first, second))
     facing = near.facing_mm + (far.facing_mm if far.gap_mm <= near.gap_mm + FACING_MM else 0.0)
     return near._replace(facing_mm=facing)
+
+
+def are_twins(one: Company, other: Company) -> bool:
+    """Whether two companies are the same but for their place: size, ink, borders and hull."""
+    shift = np.array(other.box) - one.box
+    inks = math.log(max(one.ink_mm2, LEAST_INK_MM2) / max(other.ink_mm2, LEAST_INK_MM2))
+    borders = math.log(max(one.border_mm, LEAST_BORDER_MM) / max(other.border_mm, LEAST_BORDER_MM))
+    is_of_a_size = float(np.abs(shift[:2] - shift[2:]).max()) <= TWIN_APART_MM
+    if not is_of_a_size or max(abs(inks), abs(borders)) > TWIN_INK_APART or min(len(one.hull), len(other.hull)) < 3:
+        return False
+    moved = shapely.Polygon(one.hull.astype(np.float64) + (shift[:2] + shift[2:]) / 2)
+    still = shapely.Polygon(other.hull)  # OpenCV's own overlap fails where hulls all but coincide
+    return float(moved.intersection(still).area) >= TWIN_OVERLAP * float(moved.union(still).area)
 
 
 def hull_round(first: Hull, second: Hull) -> Hull:

@@ -10,6 +10,8 @@ dust
     A part so small that it cannot stand for itself; it counts only inside something larger.
 company
     Parts that are taken to be of one image so far (see `companies`).
+crumb
+    What is more than dust and too small for an image: a bit of a line that a blotchy impression has broken off.
 """
 
 import heapq
@@ -30,6 +32,10 @@ PLAIN_GAP_MM = 2.0
 DUST_MM = 0.7
 """Specks of up to 0.4 mm show blurred and a scan's pixel wider."""
 LEAST_IMAGE_MM = 3.0
+CRUMB_INK_MM2, CRUMB_LINE = 0.25, 0.2
+"""A crumb has as much ink, and lines not finer than this share of its image's; less is dust."""
+CRUMB_NEAR_MM, LARGE_CRUMB_MM2, LARGE_CRUMB_NEAR_MM = 2.5, 0.8, 4.0
+"""How far from its image a crumb lies at the most, and one of more ink, which is surely no dust."""
 MANY_PARTS, BROKEN_GAP_MM = 400, 4.0
 """On a page of more parts ink has broken into specks: they are taken together by plain distance, for to think about
 each pair would take a minute; the maker can change the distance (our own guess)."""
@@ -101,10 +107,44 @@ def group_parts(
         pairs = msgspec.structs.replace(pairs, facing=facing_of(parts, pairs))
     start = _tell_what_is_sure(boxes, hulls, pairs, real, _filled(lines) if inks is None else inks)
     companies = _look_twice(start, judge or judge_by_signs) if gap_mm is None else _join_by_distance(start, gap_mm)
+    _take_in_crumbs(companies, start.closed(companies))
     kept, reach = _that_are_images(companies)
     _take_in_dust(kept, hulls, np.flatnonzero(spans < DUST_MM))
     groups = tuple(tuple(members) for members in kept)
     return Grouping(groups, start.greetings_in(kept), reach if gap_mm is None else gap_mm)
+
+
+def _take_in_crumbs(companies: Companies, closed: set[int]) -> None:
+    """Join what a blotchy impression has broken off to the nearest image, the nearest first."""
+    crumbs = {
+        lead for lead, one in companies.members.items() if one.span_mm < LEAST_IMAGE_MM and one.ink_mm2 >= CRUMB_INK_MM2
+    }
+    images = {lead for lead, one in companies.members.items() if one.span_mm >= LEAST_IMAGE_MM} - closed
+
+    def near(lead: int) -> list[tuple[float, int, int]]:
+        """List what may be a crumb of an image."""
+        whole = companies.members[lead]
+        return [
+            (other.gap_mm, crumb, lead)
+            for crumb, other in companies.near[lead].items()
+            if crumb in crumbs
+            and other.gap_mm <= _crumb_reach_mm(companies.members[crumb].ink_mm2)
+            and companies.members[crumb].line_mm >= CRUMB_LINE * whole.line_mm
+        ]
+
+    queue = [found for lead in images for found in near(lead)]
+    heapq.heapify(queue)
+    while queue:
+        _, crumb, lead = heapq.heappop(queue)
+        if crumb in crumbs:
+            crumbs.remove(crumb)
+            lead = companies.join(companies.lead(lead), crumb)
+            for found in near(lead):
+                heapq.heappush(queue, found)
+
+
+def _crumb_reach_mm(ink_mm2: float) -> float:
+    return CRUMB_NEAR_MM if ink_mm2 < LARGE_CRUMB_MM2 else LARGE_CRUMB_NEAR_MM
 
 
 def _that_are_images(companies: Companies) -> tuple[list[list[int]], float]:
