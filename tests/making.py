@@ -3,6 +3,8 @@
 import io
 import os
 
+import msgspec
+import numpy as np
 from PIL import Image, ImageChops, ImageDraw
 
 from fair_thicket.model.basics import Ring
@@ -46,6 +48,28 @@ def framed_png(width_mm: float, height_mm: float, line_mm: float = 0.6, *, hatch
 def stamp(key: str, side: float = 10.0, *, copies: int = 1) -> Stamp:
     """A square stamp whose picture has the stamp's key as its name."""
     return Stamp(key, key.replace("-", " "), side, side, square(side), f"images/{key}.png", copies=copies)
+
+
+def open_ring_png(side_mm: float = 30.0, line_mm: float = 0.8, gap_deg: float = 10.0) -> bytes:
+    """A picture of a ring with a gap at its right, on transparent paper."""
+    size = round(side_mm * PX_PER_MM)
+    alpha = Image.new("L", (4 * size, 4 * size))
+    corners = (0, 0, 4 * size - 1, 4 * size - 1)
+    ImageDraw.Draw(alpha).arc(corners, gap_deg / 2, 360 - gap_deg / 2, fill=255, width=round(4 * line_mm * PX_PER_MM))
+    picture = Image.new("RGBA", (size, size), (28, 28, 28, 0))
+    picture.putalpha(alpha.resize((size, size), Image.Resampling.BOX))
+    buffer = io.BytesIO()
+    picture.save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def wire_stamp(key: str, side_mm: float = 30.0, line_mm: float = 0.8, gap_deg: float = 10.0) -> Stamp:
+    """The stamp of that ring, its outline running along the line, outside and inside, as scissors never would."""
+    turns = np.radians(np.linspace(gap_deg / 2, 360 - gap_deg / 2, 120))
+    ways = np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    band = np.concatenate([ways * side_mm / 2, ways[::-1] * (side_mm / 2 - line_mm)])
+    ring = tuple((float(x), float(y)) for x, y in band)
+    return msgspec.structs.replace(stamp(key, side_mm), outline=ring)
 
 
 def work_of(*pieces: tuple[str, float, float], stamps: tuple[Stamp, ...] = (), **card: object) -> Work:

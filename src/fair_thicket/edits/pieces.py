@@ -305,6 +305,13 @@ def learn(work: Work, known: Stamp) -> Work:
     return work
 
 
+def renew_outlines(work: Work, renewed: Iterable[Stamp]) -> Work:
+    """Give images of the stash the outlines and pockets of others of their ids; all else stays."""
+    for stamp in renewed:
+        work = _map_stamp(work, stamp.id, outline=stamp.outline, pockets=stamp.pockets)
+    return work
+
+
 def drop_stamp(work: Work, key: str) -> Work:
     """Take a stamp out of the stash.
 

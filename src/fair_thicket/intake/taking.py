@@ -10,6 +10,7 @@ from PIL import Image
 from fair_thicket.intake.page import FloatImage
 from fair_thicket.intake.shaping import AS_FOUND, Shaping
 from fair_thicket.intake.tracing import trace
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.plan import SheetImage
 
 INK_GREY = 28
@@ -63,10 +64,6 @@ def take_image(
         return None
     left, top, right, bottom = traced.box
     middle = ((left + right) / 2, (top + bottom) / 2)
-
-    def from_middle(ring: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-        return tuple((round(x - middle[0], 4), round(y - middle[1], 4)) for x, y in ring)
-
     coloured = shares if shares.shape[-1] == 3 and _is_coloured(shares, ink) else None
     return SheetImage(
         name="image",
@@ -75,13 +72,18 @@ def take_image(
         cy=corner[1] + middle[1],
         width_mm=right - left,
         height_mm=bottom - top,
-        outline=from_middle(traced.outline),
-        pockets=tuple(from_middle(ring) for ring in traced.pockets),
+        outline=ring_from_middle(traced.outline, middle),
+        pockets=tuple(ring_from_middle(ring, middle) for ring in traced.pockets),
         picture=_clean_picture(amount, coloured, traced.box, px_per_mm),
         members=members,
         is_coloured=coloured is not None,
         doubt=round(traced.doubt, 4),
     )
+
+
+def ring_from_middle(ring: Ring, middle: Point) -> Ring:
+    """Tell a ring from an image's middle, to a ten-thousandth of a millimetre."""
+    return tuple((round(x - middle[0], 4), round(y - middle[1], 4)) for x, y in ring)
 
 
 def _is_coloured(shares: FloatImage, ink: NDArray[np.float32]) -> bool:

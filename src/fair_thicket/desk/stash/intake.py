@@ -66,7 +66,6 @@ class IntakePane(QWidget):
         self._path: Path | None = None
         self._ends: tuple[tuple[float, float], tuple[float, float]] | None = None
         self.steps = QUndoStack(self)
-        session.undo_group.addStack(self.steps)
         self.worker = Worker(self)
         self.worker.done.connect(self._take)
         self.worker.failed.connect(self._fail)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from contextlib import closing
 from pathlib import Path
 
+from PySide6.QtGui import QUndoStack
 from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
@@ -21,6 +22,7 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.stash.image_pane import ImagePane
 from fair_thicket.desk.stash.library_grid import Entries, Tile
+from fair_thicket.desk.stash.renewing import LibraryRenewals
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.outline_svg import outline_svg
 from fair_thicket.files.places import file_stem
@@ -36,6 +38,8 @@ SIZES: tuple[tuple[str, tuple[float, float] | None], ...] = (
     ("1 to 2 in / 25 to 50 mm", (25.4, 50.8)),
     ("over 2 in / 50 mm", (50.8, 5000.0)),
 )
+OUTLINES = "Outlines …"
+OUTLINES_TIP = "Find outlines that run along lines with gaps instead of round the body, and renew them"
 
 
 class LibraryPane(QWidget):
@@ -50,6 +54,10 @@ class LibraryPane(QWidget):
         The image that is looked at.
     worker : Worker
         Brings files in and gives them out.
+    renewals : LibraryRenewals
+        Looks for outlines along their lines.
+    steps : QUndoStack
+        Outlines that were renewed.
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -59,6 +67,9 @@ class LibraryPane(QWidget):
         self.worker.done.connect(self._told)
         self.worker.failed.connect(session.said)
         self.worker.busyChanged.connect(self._show_busy)
+        self.steps = QUndoStack(self)
+        self.renewals = LibraryRenewals(session, self)
+        self.renewals.stepMade.connect(self.steps.push)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -72,6 +83,25 @@ class LibraryPane(QWidget):
         pane = ground("mistPane")
         box = QVBoxLayout(pane)
         box.setContentsMargins(16, 4, 12, 12)
+        box.addLayout(self._search_row())
+        box.addLayout(self._filter_row())
+        self.entries = Entries(self)
+        self.view = QListView()
+        self.view.setModel(self.entries)
+        self.view.setItemDelegate(Tile(self.view))
+        self.view.setViewMode(QListView.ViewMode.IconMode)
+        self.view.setResizeMode(QListView.ResizeMode.Adjust)
+        self.view.setMovement(QListView.Movement.Static)
+        self.view.setUniformItemSizes(True)
+        self.view.setSelectionMode(QListView.SelectionMode.ExtendedSelection)
+        self.view.setAccessibleName("Images of the library")
+        self.view.setStyleSheet("QListView { background: transparent; border: none; }")
+        self.view.doubleClicked.connect(lambda _: self.to_drawer())
+        self.view.selectionModel().selectionChanged.connect(lambda *_: self._show_choice())
+        box.addWidget(self.view, 1)
+        return pane
+
+    def _search_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self.search = QLineEdit()
         self.search.setPlaceholderText("find by name, set or tag …")
@@ -83,7 +113,12 @@ class LibraryPane(QWidget):
         row.addWidget(self._in)
         self._out = button("Give out …", self.give_out, tip="The chosen images, or all that are shown, as one file")
         row.addWidget(self._out)
-        box.addLayout(row)
+        self._outlines = button(OUTLINES, self.look_at_outlines, tip=OUTLINES_TIP)
+        self.renewals.worker.busyChanged.connect(self._show_looking)
+        row.addWidget(self._outlines)
+        return row
+
+    def _filter_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self.kind = QComboBox()
         self.kind.addItems(["every kind", *(kind.value for kind in Kind)])
@@ -103,22 +138,7 @@ class LibraryPane(QWidget):
         self._busy.setAccessibleName("Bringing in or giving out")
         self._busy.hide()
         row.addWidget(self._busy)
-        box.addLayout(row)
-        self.entries = Entries(self)
-        self.view = QListView()
-        self.view.setModel(self.entries)
-        self.view.setItemDelegate(Tile(self.view))
-        self.view.setViewMode(QListView.ViewMode.IconMode)
-        self.view.setResizeMode(QListView.ResizeMode.Adjust)
-        self.view.setMovement(QListView.Movement.Static)
-        self.view.setUniformItemSizes(True)
-        self.view.setSelectionMode(QListView.SelectionMode.ExtendedSelection)
-        self.view.setAccessibleName("Images of the library")
-        self.view.setStyleSheet("QListView { background: transparent; border: none; }")
-        self.view.doubleClicked.connect(lambda _: self.to_drawer())
-        self.view.selectionModel().selectionChanged.connect(lambda *_: self._show_choice())
-        box.addWidget(self.view, 1)
-        return pane
+        return row
 
     def _right(self) -> QWidget:
         pane = ground("paperPane", width=370)
@@ -173,6 +193,10 @@ class LibraryPane(QWidget):
         for made in (self._in, self._out):
             made.setEnabled(not busy)
 
+    def _show_looking(self, busy: bool) -> None:
+        self._outlines.setText("Stop" if busy else OUTLINES)
+        self._busy.setVisible(busy)
+
     def _numbers(self) -> list[int]:
         rows = sorted(index.row() for index in self.view.selectionModel().selectedIndexes())
         return [self.entries.entries[row].id for row in rows if row < len(self.entries.entries)]
@@ -183,6 +207,7 @@ class LibraryPane(QWidget):
         for made in (self.drawer_button, self._svg, self._drop):
             made.setEnabled(self.image.stamp is not None)
         self._layer.setEnabled(len(numbers) > 1)
+        self._outlines.setEnabled(bool(self.entries.entries))
         self._out.setEnabled(bool(self.entries.entries))
 
     # -- in and out ----------------------------------------------------------------------------------------------
@@ -278,6 +303,11 @@ class LibraryPane(QWidget):
         if library is not None:
             target = library.path
             self.worker.ask(lambda: bring_in(target, path))
+
+    def look_at_outlines(self) -> None:
+        """Look at the chosen images, or all that are shown, for outlines that run along their lines."""
+        numbers = self._numbers()
+        self.renewals.look(numbers if len(numbers) > 1 else [entry.id for entry in self.entries.entries])
 
     def _told(self, words: str) -> None:
         self._session.said.emit(words)

@@ -12,6 +12,7 @@ from fair_thicket.desk.parts.stamp_rows import StampRow, Thumb
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.stash.intake import IntakePane
 from fair_thicket.desk.stash.library import LibraryPane
+from fair_thicket.desk.stash.renewing import CardRenewals
 from fair_thicket.desk.stash.supplies import SuppliesPane
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_size
@@ -55,7 +56,9 @@ class StashStation(Pane):
         head.addWidget(self._choice)
         box.addLayout(head)
         box.addWidget(self._stack, 1)
-        self.intake.steps.indexChanged.connect(self._offer_steps)
+        for steps in (self.intake.steps, self.library.steps):
+            self._session.undo_group.addStack(steps)
+            steps.indexChanged.connect(self._offer_steps)
         self.intake.kept.connect(lambda: self.show_pane(AT_HAND))
         self.show_pane(INTAKE)
 
@@ -83,9 +86,9 @@ class StashStation(Pane):
         self._refresh()
 
     def undo_stack(self) -> QUndoStack | None:
-        """Give the steps of a page that is sorted, while one is."""
-        is_sorting = self._stack.currentIndex() == INTAKE and self.intake.steps.count()
-        return self.intake.steps if is_sorting else None
+        """Give the steps of a page that is sorted, or of the library, while there are some."""
+        steps = {INTAKE: self.intake.steps, LIBRARY: self.library.steps}.get(self._stack.currentIndex())
+        return steps if steps is not None and steps.count() else None
 
     def state(self) -> State:
         """Tell how many images are at hand."""
@@ -96,6 +99,8 @@ class StashStation(Pane):
         """End what is under way."""
         self.intake.worker.close()
         self.library.worker.close()
+        self.library.renewals.worker.close()
+        self.at_hand.renewals.worker.close()
         self.supplies.worker.close()
 
 
@@ -105,6 +110,8 @@ class AtHandPane(QWidget):
     Attributes
     ----------
     rows : list of StampRow
+    renewals : CardRenewals
+        Says which of them have outlines along their lines.
     """
 
     def __init__(self, session: Session, pictures: StampPictures, parent: QWidget | None = None) -> None:
@@ -116,6 +123,8 @@ class AtHandPane(QWidget):
         box.setContentsMargins(16, 4, 16, 12)
         self._hint = label("", "soft", wrap=True)
         box.addWidget(self._hint)
+        self.renewals = CardRenewals(session, pictures)
+        box.addWidget(self.renewals)
         self._list = Column(spacing=6, margin=0)
         self._list.box.setContentsMargins(0, 2, 6, 2)
         box.addWidget(self._list, 1)
@@ -124,6 +133,8 @@ class AtHandPane(QWidget):
 
     def refresh(self) -> None:
         """Show the card's stash as it is."""
+        if self.isVisible():
+            self.renewals.look()
         stash, unit = self._session.work.stash, self._session.work.card.unit
         if (stash, unit) == self._seen:
             return
@@ -138,6 +149,10 @@ class AtHandPane(QWidget):
         for stamp in stash.stamps:
             self.rows.append(self._row(stamp, say_size(stamp.width_mm, stamp.height_mm, unit)))
             self._list.box.addWidget(self.rows[-1])
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.renewals.look()
 
     def _row(self, stamp: Stamp, size: str) -> StampRow:
         row = StampRow(Thumb(stamp, self._pictures), stamp.name, f"{size} · {stamp.kind.value}")
