@@ -10,9 +10,10 @@ from fair_thicket.colour.reading import read_regions
 from fair_thicket.colour.regions import find_regions
 from fair_thicket.colour.thinning import find_ends, thin
 from fair_thicket.edits.colouring import set_regions
+from fair_thicket.intake.renewing import renew_outline
 from fair_thicket.model.errors import PictureError
 from fair_thicket.shape.raster import grow_labels
-from making import framed_png, stamp, work_of
+from making import framed_png, open_ring_png, stamp, wire_stamp, work_of
 
 PX = 300 / 25.4
 SIDE = 24.0
@@ -99,6 +100,35 @@ def test_a_wide_gap_is_an_opening() -> None:
     line(ink, (2, 12), (10, 12))
     line(ink, (14, 12), (22, 12))
     assert len(areas(ink)) == 1
+
+
+@pytest.mark.parametrize("angle_deg", [0, 20, 45, 110])
+def test_the_outline_closes_a_body_that_is_open_at_its_tail(angle_deg: float) -> None:
+    ink = sheet()
+    turns = np.radians(np.linspace(8, 352, 200) + angle_deg)  # a ring of 18 mm with a gap of 2.5 mm
+    line(ink, *(np.stack([np.cos(turns), np.sin(turns)], axis=1) * 9 + SIDE / 2).tolist())
+    assert areas(ink) == []
+    rows, columns = np.indices(ink.shape)
+    body = np.hypot(rows / PX - SIDE / 2, columns / PX - SIDE / 2) <= 9.25
+    (area,) = find_regions(ink, PX, body).areas
+    assert area.area == pytest.approx(np.pi * 8.75**2, rel=0.02)
+
+
+def test_what_lines_close_is_a_region_beside_a_body_too() -> None:
+    ink = sheet()
+    box(ink, 4, 4, 12, 12)
+    body = np.zeros(ink.shape, bool)
+    body[:, ink.shape[1] // 2 :] = True
+    assert areas(ink) == [pytest.approx(7.5**2, rel=0.02)]
+    assert next(area.area for area in find_regions(ink, PX, body).areas) == pytest.approx(7.5**2, rel=0.02)
+
+
+def test_the_region_of_an_open_body_is_read_off_its_stamp() -> None:
+    wire = wire_stamp("pear")
+    whole = renew_outline(wire, open_ring_png())
+    assert read_regions(wire, open_ring_png())[0] == ()
+    (region,), _ = read_regions(whole, open_ring_png())
+    assert shapely.Polygon(region.ring).area == pytest.approx(np.pi * 14.2**2, rel=0.03)
 
 
 def test_a_tick_that_ends_in_the_open_parts_nothing() -> None:

@@ -15,6 +15,7 @@ from fair_thicket.model.bounds import MOST_HOLES, MOST_REGIONS
 from fair_thicket.model.colouring import TOUCHES, Region
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.outline import to_area, to_outline
+from fair_thicket.shape.raster import fill
 
 SAME_SHARE = 0.5
 """A region is the one that was there before when both share this of what they cover together."""
@@ -52,11 +53,12 @@ def read_regions(stamp: Stamp, picture: bytes) -> tuple[tuple[Region, ...], tupl
 
 
 def _closed_areas(stamp: Stamp, picture: bytes) -> list[BaseGeometry]:
-    """Areas that the lines of an image close, mm from its middle; of very many the largest."""
+    """Areas that the lines and the outline of an image close, mm from its middle; of very many the largest."""
     ink = 1 - decode_picture(picture)
-    found = find_regions(np.asarray(ink, np.float32), ink.shape[1] / stamp.width_mm)
+    px_per_mm, middle = ink.shape[1] / stamp.width_mm, (stamp.width_mm / 2, stamp.height_mm / 2)
+    body = fill(to_area(stamp.outline, stamp.pockets), ink.shape, px_per_mm, left=-middle[0], top=-middle[1])
+    found = find_regions(np.asarray(ink, np.float32), px_per_mm, body)
     kept = {id(area) for area in sorted(found.areas, key=lambda area: -area.area)[:MOST_REGIONS]}
-    middle = (stamp.width_mm / 2, stamp.height_mm / 2)
     return [shapely.affinity.translate(area, -middle[0], -middle[1]) for area in found.areas if id(area) in kept]
 
 

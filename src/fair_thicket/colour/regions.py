@@ -15,9 +15,10 @@ sliver
 
 Notes
 -----
-The leak rule: an end of a line is joined to what lies ahead of it within 65 degrees of its way, over at most 1.2 mm
-where another line ends toward it, over at most 0.8 mm where it runs into the side of a line. Bridges that part off
-nothing, or a sliver, change nothing.
+The outline of an image closes what its lines leave open (`intake.silhouette`). Within it the leak rule holds: an end of
+a line is joined to what lies ahead of it within 65 degrees of its way, over at most 1.2 mm where another line ends
+toward it, over at most 0.8 mm where it runs into the side of a line. Bridges that part off nothing, or a sliver, change
+nothing.
 """
 
 import math
@@ -67,7 +68,7 @@ class Regions(NamedTuple):
     areas: tuple[shapely.Polygon | shapely.MultiPolygon, ...]
 
 
-def find_regions(ink: Floats, px_per_mm: float) -> Regions:
+def find_regions(ink: Floats, px_per_mm: float, body: Bool | None = None) -> Regions:
     """Find the regions of an image.
 
     Parameters
@@ -75,6 +76,9 @@ def find_regions(ink: Floats, px_per_mm: float) -> Regions:
     ink : (rows, columns) float32, 0..1
         How much ink there is, of its full strength.
     px_per_mm : float
+    body : (rows, columns) bool or None
+        What the image's outline holds: its edge closes regions where no line does, at an open tail. What lines close
+        beside it is a region all the same.
 
     Notes
     -----
@@ -83,6 +87,8 @@ def find_regions(ink: Floats, px_per_mm: float) -> Regions:
     """
     lines = np.pad(np.asarray(ink) >= LINE, 1)
     bridges = _bridge(lines, px_per_mm)
+    if body is not None:
+        bridges |= _edge_of(np.pad(body, 1)) & ~lines
     _, labels = cv2.connectedComponents((~(lines | bridges)).astype(np.uint8), connectivity=4, ltype=cv2.CV_32S)
     outside = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
     labels = _without_slivers(np.asarray(labels, np.int32), outside, bridges, px_per_mm)
@@ -92,6 +98,12 @@ def find_regions(ink: Floats, px_per_mm: float) -> Regions:
         for number, window in enumerate(_windows(labels), 1)
     )
     return Regions(labels, areas)
+
+
+def _edge_of(body: Bool) -> Bool:
+    """Return the outermost pixels of a body."""
+    inner = cv2.erode(body.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)), borderValue=0)
+    return np.asarray(body & (inner == 0), bool)
 
 
 def _windows(labels: Labels) -> list[tuple[slice, slice]]:

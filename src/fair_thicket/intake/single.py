@@ -14,6 +14,7 @@ from fair_thicket.intake.drawing_file import SVG_DPI, drawing_size
 from fair_thicket.intake.page import light_of
 from fair_thicket.intake.picture import LEAST_DPI, MOST_DPI, read_picture
 from fair_thicket.intake.scanner import FONTS
+from fair_thicket.intake.silhouette import find_silhouette
 from fair_thicket.intake.svg_guard import read_guarded, to_text
 from fair_thicket.model.errors import DrawingError, PictureError
 from fair_thicket.model.tolerance import REHEARSAL_DPI
@@ -25,6 +26,8 @@ FINE_MM2 = 10_000.0
 MOST_PIXELS = 20_000_000
 LEAST_PX = 8
 LEAST_INK = 0.14
+LINE_SHARE = 0.5
+"""The edge of a line is where its ink passes this share of its full strength."""
 
 
 class Single(NamedTuple):
@@ -72,6 +75,12 @@ def read_single(path: Path, *, dpi: float | None = None) -> Single:
     light = light_of(np.asarray(grey, np.uint8), resolution)
     paper = cv2.resize(light, grey.shape[::-1], interpolation=cv2.INTER_LINEAR)
     return _of_shares(grey.astype(np.float32) / np.maximum(paper, 1.0), resolution, path.name)
+
+
+def find_body(single: Single) -> NDArray[np.bool_]:
+    """Return what the outline of an image holds, (rows, columns) bool."""
+    lines = (single.ink >= LINE_SHARE).astype(np.uint8)
+    return np.asarray(find_silhouette(single.ink, lines, single.px_per_mm).body > 0)
 
 
 def _draw(text: str, name: str) -> Single:

@@ -19,12 +19,12 @@ def regions(options: argparse.Namespace) -> int:
     from fair_thicket.colour.likes import find_parts
     from fair_thicket.colour.regions import find_regions
     from fair_thicket.intake.apart import PAGE_S, run_apart
-    from fair_thicket.intake.single import read_single
+    from fair_thicket.intake.single import find_body, read_single
     from fair_thicket.shape.outline import to_outline
 
     name = options.image.name
     single = run_apart(read_single, options.image, dpi=options.dpi, name=name, seconds=PAGE_S)
-    found = find_regions(single.ink, single.px_per_mm)
+    found = find_regions(single.ink, single.px_per_mm, find_body(single))
     parts = find_parts(found.areas)
     rows, columns = single.ink.shape
     size = (columns / single.px_per_mm, rows / single.px_per_mm)
