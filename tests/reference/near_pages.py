@@ -23,7 +23,7 @@ from silhouette_truth import PAIRS, drawings_of
 from fair_thicket.intake.scanner import Drawing, Glass, Printed, scan_page
 
 COUNT = 16
-PX = 600
+PX = 400
 LEAST_BIT_MM2 = 0.15
 """What is left of a faint line and smaller is not asked for."""
 

@@ -283,13 +283,12 @@ def _open_pockets(body: Dots, whole: Dots, lines: Dots, likelihood: Floats, px_p
     finer = lines.shape[0] // likelihood.shape[0]
     unsure = 0.0
     filled = fill(body)
-    within = cv2.bitwise_or(((whole > 0) & (lines == 0)).astype(np.uint8), filled - body)
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(within, connectivity=4)
+    within = cv2.bitwise_or(cv2.subtract(whole, lines), cv2.subtract(filled, body))
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(within, connectivity=4)
     body[:] = filled
-    for number in range(1, count):
+    least = LEAST_POCKET_MM2 * (px_per_mm * finer) ** 2
+    for number in (1 + np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] >= least)).tolist():
         left, top, wide, high, area = (int(value) for value in stats[number])
-        if area < LEAST_POCKET_MM2 * (px_per_mm * finer) ** 2:
-            continue
         window = (slice(top, top + high), slice(left, left + wide))
         own = labels[window] == number
         mean = _mean_within(own, likelihood, (left, top), finer)
@@ -302,6 +301,13 @@ def _open_pockets(body: Dots, whole: Dots, lines: Dots, likelihood: Floats, px_p
 
 
 def _mean_within(own: NDArray[np.bool_], likelihood: Floats, corner: tuple[int, int], finer: int) -> float:
-    """Return the mean likelihood of some finer dots."""
-    rows, columns = np.nonzero(own)
-    return float(likelihood[(rows + corner[1]) // finer, (columns + corner[0]) // finer].mean())
+    """Return the mean likelihood of some finer dots: one of each of the likelihood's own tells it."""
+    left, top = ((-start) % finer for start in corner)
+    few = own[top::finer, left::finer]
+    if not few.any():
+        few, left, top = own, 0, 0
+    rows, columns = np.nonzero(few)
+    step = finer if few is not own else 1
+    return float(
+        likelihood[(rows * step + top + corner[1]) // finer, (columns * step + left + corner[0]) // finer].mean()
+    )

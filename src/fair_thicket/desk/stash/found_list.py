@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Sequence
 
+import shapely
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -12,7 +13,8 @@ from fair_thicket.desk.stash.ways import key_of, tell_facts
 from fair_thicket.intake.sorting import Sorting
 from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.stash import Stamp
-from fair_thicket.model.units import Unit, say_size
+from fair_thicket.model.units import Unit, say_area, say_size
+from fair_thicket.shape.outline import to_area
 
 HOW = "Click an image and type its name; merge, split or drop it. Shift and click: several."
 HOW_TO_CUT = "Draw a line across the image on the page; it is parted there."
@@ -108,6 +110,7 @@ class FoundList(QWidget):
     def _add(self, index: int, image: SheetImage, pictures: StampPictures, unit: Unit) -> None:
         stand_in = Stamp("found", image.name, image.width_mm, image.height_mm, image.outline, str(index))
         kind = "" if image.kind == "image" else f" · {image.kind}"
+        kind += _tell_pockets(image)
         if image.is_doubtful:
             kind += " · outline in doubt"
         size = f"{index + 1} · {say_size(image.width_mm, image.height_mm, unit)}{kind}"
@@ -136,3 +139,12 @@ class FoundList(QWidget):
             row.show_chosen(index in chosen)
         if len(chosen) == 1 and self.rows:
             self._list.ensureWidgetVisible(self.rows[next(iter(chosen))])
+
+
+def _tell_pockets(image: SheetImage) -> str:
+    """Say how many pockets an image has and how large they are together."""
+    if not image.pockets:
+        return ""
+    total = sum(float(shapely.area(to_area(ring))) for ring in image.pockets)
+    count = len(image.pockets)
+    return f" · {count} pocket{'' if count == 1 else 's'}, {say_area(total)}"
