@@ -51,6 +51,8 @@ LEAST_MM2 = 0.5
 THIN_MM = 0.15
 """So is what is nowhere wider than twice this."""
 SIMPLE_PX = 0.35
+MOST_BARE = 0.1
+"""No more of a region's rim than this is closed by the image's outline alone."""
 
 
 class Regions(NamedTuple):
@@ -87,10 +89,11 @@ def find_regions(ink: Floats, px_per_mm: float, body: Bool | None = None) -> Reg
     """
     lines = np.pad(np.asarray(ink) >= LINE, 1)
     bridges = _bridge(lines, px_per_mm)
-    if body is not None:
-        bridges |= _edge_of(np.pad(body, 1)) & ~lines
+    edge = _edge_of(np.pad(body, 1)) & ~lines if body is not None else np.zeros_like(lines)
+    bridges |= edge
     _, labels = cv2.connectedComponents((~(lines | bridges)).astype(np.uint8), connectivity=4, ltype=cv2.CV_32S)
     outside = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
+    outside = np.union1d(outside, _mostly_open(labels, edge))
     labels = _without_slivers(np.asarray(labels, np.int32), outside, bridges, px_per_mm)
     labels = _in_reading_order(labels[1:-1, 1:-1], px_per_mm)
     areas = tuple(
@@ -104,6 +107,17 @@ def _edge_of(body: Bool) -> Bool:
     """Return the outermost pixels of a body."""
     inner = cv2.erode(body.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)), borderValue=0)
     return np.asarray(body & (inner == 0), bool)
+
+
+def _mostly_open(labels: Labels, edge: Bool) -> NDArray[np.int32]:
+    """Return the regions that an outline closes for the most part, not lines: paper between two antennae."""
+    if not edge.any():
+        return np.zeros(0, np.int32)
+    count, around = int(labels.max()) + 1, np.ones((3, 3), np.uint8)
+    beside = (labels > 0) & (cv2.dilate((labels == 0).astype(np.uint8), around) > 0)
+    bare = (labels > 0) & (cv2.dilate(edge.astype(np.uint8), around) > 0)
+    rims = np.bincount(labels[beside], minlength=count)
+    return np.flatnonzero(np.bincount(labels[bare], minlength=count) > MOST_BARE * np.maximum(rims, 1)).astype(np.int32)
 
 
 def _windows(labels: Labels) -> list[tuple[slice, slice]]:
