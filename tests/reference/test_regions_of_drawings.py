@@ -8,10 +8,11 @@ these.
 import numpy as np
 import pytest
 import shapely
-from region_truth import SETS, Known, known, names_of
+from region_truth import ANGLES_DEG, SETS, TURNED, Known, known, names_of
 
 from fair_thicket.colour.regions import find_regions
 from fair_thicket.intake.scanner import Glass, Printed, scan_page
+from fair_thicket.intake.single import Single, find_body
 from making import EVERY
 
 DPI = 300.0
@@ -36,7 +37,8 @@ def drawings(name: str, count: int, seed: int) -> list[Known]:
     chance = np.random.default_rng(seed)
     found: list[Known] = []
     for drawing in chance.permutation(names_of(name)).tolist():
-        made = known(name, drawing, chance, breaks=len(found) % 3 == 2)
+        angle_deg = ANGLES_DEG[len(found) % len(ANGLES_DEG)] if name in TURNED else None
+        made = known(name, drawing, chance, breaks=len(found) % 3 == 2, angle_deg=angle_deg)
         if made is not None:
             found.append(made)
         if len(found) == count:
@@ -44,12 +46,13 @@ def drawings(name: str, count: int, seed: int) -> list[Known]:
     return found
 
 
-@pytest.mark.parametrize("name", SETS)
+@pytest.mark.parametrize("name", [*SETS, *TURNED])
 def test_regions_are_found_whole_and_hardly_any_leaks(name: str) -> None:
     areas = found = leaked = 0
     missed = []
     for seed, drawing in enumerate(drawings(name, COUNT, 21)):
-        regions = find_regions(ink_of(drawing, seed), DPI / 25.4).areas
+        single = Single(ink_of(drawing, seed), DPI / 25.4)
+        regions = find_regions(single.ink, single.px_per_mm, find_body(single)).areas
         shift = (ROOM_MM - drawing.box[0], ROOM_MM - drawing.box[1])
         true = [shapely.affinity.translate(area, *shift) for area in drawing.areas]
         for area in true:
