@@ -76,7 +76,8 @@ def _turned(text: str, angle_deg: float) -> str:
     """Turn a drawing about its canvas's middle, and shrink it."""
     half = CANVAS / 2
     way = f"translate({half} {half}) rotate({angle_deg}) scale({SHRUNK}) translate({-half} {-half})"
-    return re.sub(r"(<svg[^>]*>)(.*)</svg>", rf'\1<g transform="{way}">\2</g></svg>', text, flags=re.DOTALL)
+    whole = rf'\1<g transform="{way}" stroke-width="1">\2</g></svg>'  # some strokes say no width of their own
+    return re.sub(r"(<svg[^>]*>)(.*)</svg>", whole, text, flags=re.DOTALL)
 
 
 def known(
