@@ -31,6 +31,14 @@ def test_an_outline_round_a_body_stays() -> None:
     assert find_renewals([after], {after.picture: open_ring_png()}) == []
 
 
+def test_an_outline_whose_enclosed_areas_were_all_pockets_stays() -> None:
+    """So it was before pockets were read; its mask is the same."""
+    after = renew_outline(wire_stamp("pear"), open_ring_png())
+    assert after is not None
+    inner = tuple((0.9 * x, 0.9 * y) for x, y in after.outline)
+    assert find_renewals([msgspec.structs.replace(after, pockets=(inner,))], {after.picture: open_ring_png()}) == []
+
+
 def test_what_a_maker_shaped_wider_than_is_found_stays() -> None:
     wide = msgspec.structs.replace(wire_stamp("pear"), outline=((-18, -18), (18, -18), (18, 18), (-18, 18)))
     assert find_renewals([wide], {wide.picture: open_ring_png()}) == []

@@ -10,7 +10,7 @@ import io
 import math
 import re
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import cache
 from importlib import resources
 from importlib.util import find_spec
@@ -77,23 +77,54 @@ class Sized(NamedTuple):
     parts: int
 
 
+def sized(name: str, svg: str, px: int = 600) -> Sized | None:
+    """Measure a drawing on so many pixels; None for one without ink."""
+    png = resvg_py.svg_to_bytes(svg_string=svg, width=px, background="#ffffff", skip_system_fonts=True)
+    ink = np.asarray(Image.open(io.BytesIO(png)).convert("L")) < 128
+    rows, columns = np.nonzero(ink)
+    if not len(rows):
+        return None
+    left, top = columns.min() / px, rows.min() / px
+    box = (left, top, (columns.max() + 1) / px - left, (rows.max() + 1) / px - top)
+    return Sized(name, svg, box, cv2.connectedComponents(ink.astype(np.uint8))[0] - 1)
+
+
 @cache
 def things(name: str) -> tuple[Sized, ...]:
     """Take the drawings of things of a set."""
-    found = []
-    for words, text in _files(name):
-        if not THINGS & set(words.split("-")) or SIGNS.search(words):
-            continue
-        svg = text.replace("currentColor", "#000000")
-        png = resvg_py.svg_to_bytes(svg_string=svg, width=600, background="#ffffff", skip_system_fonts=True)
-        ink = np.asarray(Image.open(io.BytesIO(png)).convert("L")) < 128
-        rows, columns = np.nonzero(ink)
-        if len(rows):
-            parts = cv2.connectedComponents(ink.astype(np.uint8))[0] - 1
-            left, top = columns.min() / 600, rows.min() / 600
-            box = (left, top, (columns.max() + 1) / 600 - left, (rows.max() + 1) / 600 - top)
-            found.append(Sized(words, svg, box, parts))
-    return tuple(found)
+    found = [
+        sized(words, text.replace("currentColor", "#000000"))
+        for words, text in _files(name)
+        if THINGS & set(words.split("-")) and not SIGNS.search(words)
+    ]
+    return tuple(one for one in found if one is not None)
+
+
+class Unit(NamedTuple):
+    """A drawing, its place within a pair, and the size of its ink, mm."""
+
+    drawing: Drawing
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+def lay(units: Sequence[Sequence[Unit]], gap_mm: float) -> tuple[list[Drawing], list[Printed]]:
+    """Pack drawings, or pairs of them, on a letter sheet; what finds no room stays away."""
+    packer = rectpack.newPacker(rotation=False, sort_algo=rectpack.SORT_SSIDE)
+    for index, unit in enumerate(units):
+        wide, high = max(one.x + one.width for one in unit), max(one.y + one.height for one in unit)
+        packer.add_rect(math.ceil((wide + gap_mm) * 10), math.ceil((high + gap_mm) * 10), rid=index)
+    packer.add_bin(*(int((side - 2 * MARGIN_MM + gap_mm) * 10) for side in LETTER))
+    packer.pack()
+    placed = [
+        (one, left / 10 + MARGIN_MM + one.x, top / 10 + MARGIN_MM + one.y)
+        for _, left, top, _, _, index in packer.rect_list()
+        for one in units[index]
+    ]
+    places = [Printed(one.drawing.name, left, top, one.width, one.height) for one, left, top in placed]
+    return [one.drawing for one, _, _ in placed], places
 
 
 def loose_page(number: int, sets: tuple[str, ...] = SETS) -> LoosePage:
@@ -101,7 +132,7 @@ def loose_page(number: int, sets: tuple[str, ...] = SETS) -> LoosePage:
     chance = np.random.default_rng(1000 + number)
     gap = float(chance.choice((4.0, 5.0, 6.0, 7.0, 8.0, 9.0)))
     usual = chance.uniform(18, 34)
-    units: list[list[tuple[Drawing, float, float, float, float]]] = []  # with place in its unit and size
+    units: list[list[Unit]] = []
     for _ in range(int(chance.integers(8, 22))):
         pool = things(sets[int(chance.integers(len(sets)))])
         loose = [one for one in pool if one.parts >= MANY]
@@ -111,22 +142,11 @@ def loose_page(number: int, sets: tuple[str, ...] = SETS) -> LoosePage:
         width, height = one.box[2] * canvas, one.box[3] * canvas
         drawing = Drawing(one.name, one.svg, width_mm=canvas)
         if number % 2 and units and len(units[-1]) == 1 and chance.random() < 0.4:
-            _, _, _, wide, high = units[-1][0]
-            units[-1].append((drawing, wide + PAIR_MM, 0.1 * high, width, height))
+            before = units[-1][0]
+            units[-1].append(Unit(drawing, before.width + PAIR_MM, 0.1 * before.height, width, height))
         else:
-            units.append([(drawing, 0.0, 0.0, width, height)])
-    packer = rectpack.newPacker(rotation=False, sort_algo=rectpack.SORT_SSIDE)
-    for index, unit in enumerate(units):
-        wide = max(x + width for _, x, _, width, _ in unit) + gap
-        high = max(y + height for _, _, y, _, height in unit) + gap
-        packer.add_rect(math.ceil(wide * 10), math.ceil(high * 10), rid=index)
-    packer.add_bin(*(int((side - 2 * MARGIN_MM + gap) * 10) for side in LETTER))
-    packer.pack()
-    drawings, places = [], []
-    for _, left, top, _, _, index in packer.rect_list():  # what finds no room stays away
-        for drawing, x, y, width, height in units[index]:
-            drawings.append(drawing)
-            places.append(Printed(drawing.name, left / 10 + MARGIN_MM + x, top / 10 + MARGIN_MM + y, width, height))
+            units.append([Unit(drawing, 0.0, 0.0, width, height)])
+    drawings, places = lay(units, gap)
     glass = Glass(
         dpi=(150.0, 300.0)[number // 2 % 2],
         skew_deg=float(chance.uniform(-3, 3)),

@@ -5,19 +5,14 @@ in rows every second image is, by chance, the stamp beside it stamped once more.
 ink and with bare spots of half a millimetre to three; its images are as large as what is left of them.
 """
 
-import io
 import math
 import re
-from collections.abc import Sequence
 from functools import cache
 from typing import NamedTuple
 
 import cv2
 import numpy as np
-import rectpack
-import resvg_py
-from loose_pages import LETTER, MARGIN_MM, Sized, things
-from PIL import Image
+from loose_pages import LETTER, Sized, Unit, lay, sized, things
 from silhouette_truth import PAIRS, drawings_of
 
 from fair_thicket.intake.scanner import Drawing, Glass, Printed, scan_page
@@ -36,54 +31,18 @@ class Scanned(NamedTuple):
     dpi: float
 
 
-def sized(name: str, svg: str) -> Sized:
-    """Measure a drawing whose canvas is 1 wide."""
-    png = resvg_py.svg_to_bytes(svg_string=svg, width=PX, background="#ffffff", skip_system_fonts=True)
-    ink = np.asarray(Image.open(io.BytesIO(png)).convert("L")) < 128
-    rows, columns = np.nonzero(ink)
-    left, top = columns.min() / PX, rows.min() / PX
-    box = (left, top, (columns.max() + 1) / PX - left, (rows.max() + 1) / PX - top)
-    return Sized(name, svg, box, cv2.connectedComponents(ink.astype(np.uint8))[0] - 1)
-
-
 @cache
 def drawings() -> tuple[Sized, ...]:
     """Take all drawings of the four sets."""
-    return (*things("lucide"), *(sized(*one) for name in PAIRS for one in drawings_of(name)))
+    others = [sized(*one, PX) for name in PAIRS for one in drawings_of(name)]
+    return (*things("lucide"), *(one for one in others if one is not None))
 
 
 @cache
 def thinner(one: Sized, share: float) -> Sized:
     """Draw its strokes thinner."""
     svg = re.sub(r'stroke-width="([\d.]+)"', lambda at: f'stroke-width="{float(at[1]) * share}"', one.svg)
-    return sized(one.name, svg)
-
-
-class Unit(NamedTuple):
-    """A drawing and its place within a pair, mm."""
-
-    drawing: Drawing
-    x: float
-    y: float
-    width: float
-    height: float
-
-
-def lay(units: Sequence[Sequence[Unit]], gap_mm: float) -> tuple[list[Drawing], list[Printed]]:
-    """Pack pairs on a letter sheet; what finds no room stays away."""
-    packer = rectpack.newPacker(rotation=False, sort_algo=rectpack.SORT_SSIDE)
-    for index, unit in enumerate(units):
-        wide, high = max(one.x + one.width for one in unit), max(one.y + one.height for one in unit)
-        packer.add_rect(math.ceil((wide + gap_mm) * 10), math.ceil((high + gap_mm) * 10), rid=index)
-    packer.add_bin(*(int((side - 2 * MARGIN_MM + gap_mm) * 10) for side in LETTER))
-    packer.pack()
-    placed = [
-        (one, left / 10 + MARGIN_MM + one.x, top / 10 + MARGIN_MM + one.y)
-        for _, left, top, _, _, index in packer.rect_list()
-        for one in units[index]
-    ]
-    places = [Printed(one.drawing.name, left, top, one.width, one.height) for one, left, top in placed]
-    return [one.drawing for one, _, _ in placed], places
+    return sized(one.name, svg, PX) or one
 
 
 def page_of_pairs(number: int, *, in_rows: bool) -> Scanned:

@@ -80,12 +80,12 @@ def renew_outline(stamp: Stamp, picture: bytes) -> Stamp | None:
 
 
 def held_area(stamp: Stamp) -> float:
-    """Return how much paper an image's outline holds, without its pockets, mm2."""
-    return float(shapely.area(to_area(stamp.outline, stamp.pockets)))
+    """Return how much paper an image's outline holds, its pockets too: a mask covers them, mm2."""
+    return float(shapely.area(to_area(stamp.outline)))
 
 
 def _runs_along_lines(before: Stamp, after: Stamp) -> bool:
-    one, other = to_area(before.outline, before.pockets), to_area(after.outline, after.pockets)
-    if other.area < LEAST_GROWN * one.area:
+    if held_area(after) < LEAST_GROWN * held_area(before):
         return False
+    one, other = to_area(before.outline), to_area(after.outline)
     return bool(one.intersection(other).area < MOST_AGREED * one.union(other).area)

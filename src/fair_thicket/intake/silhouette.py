@@ -301,13 +301,6 @@ def _open_pockets(body: Dots, whole: Dots, lines: Dots, likelihood: Floats, px_p
 
 
 def _mean_within(own: NDArray[np.bool_], likelihood: Floats, corner: tuple[int, int], finer: int) -> float:
-    """Return the mean likelihood of some finer dots: one of each of the likelihood's own tells it."""
-    left, top = ((-start) % finer for start in corner)
-    few = own[top::finer, left::finer]
-    if not few.any():
-        few, left, top = own, 0, 0
-    rows, columns = np.nonzero(few)
-    step = finer if few is not own else 1
-    return float(
-        likelihood[(rows * step + top + corner[1]) // finer, (columns * step + left + corner[0]) // finer].mean()
-    )
+    """Return the mean likelihood of some finer dots."""
+    rows, columns = np.nonzero(own)
+    return float(likelihood[(rows + corner[1]) // finer, (columns + corner[0]) // finer].mean())

@@ -16,6 +16,7 @@ from fair_thicket.intake.picture import LEAST_DPI, MOST_DPI, read_picture
 from fair_thicket.intake.scanner import FONTS
 from fair_thicket.intake.silhouette import find_silhouette
 from fair_thicket.intake.svg_guard import read_guarded, to_text
+from fair_thicket.intake.tracing import LINE_SHARE
 from fair_thicket.model.errors import DrawingError, PictureError
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
@@ -26,8 +27,6 @@ FINE_MM2 = 10_000.0
 MOST_PIXELS = 20_000_000
 LEAST_PX = 8
 LEAST_INK = 0.14
-LINE_SHARE = 0.5
-"""The edge of a line is where its ink passes this share of its full strength."""
 
 
 class Single(NamedTuple):

@@ -17,6 +17,8 @@ from fair_thicket.model.basics import Ring
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.shape.outline import to_rings
 
+LINE_SHARE = 0.5
+"""The edge of a line is where its ink passes this share of its full strength."""
 SPECK_MM2 = 0.01
 MOST_BODIES = 150
 MOST_BITS = 60
@@ -75,9 +77,9 @@ def trace(
     Contours at three times the pixel grid, so that the half-way line is found to a fraction of a pixel; ink that has
     broken into very many bits has no line that is worth it, and is traced on the grid itself.
     """
-    bits = cv2.connectedComponents((inked >= 0.5).astype(np.uint8), connectivity=8)[0] - 1
+    bits = cv2.connectedComponents((inked >= LINE_SHARE).astype(np.uint8), connectivity=8)[0] - 1
     finer = 1 if bits > MOST_BITS else 3 if px_per_mm < 14 else 2
-    mask = (cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR) >= 0.5).astype(np.uint8)
+    mask = (cv2.resize(inked, None, fx=finer, fy=finer, interpolation=cv2.INTER_LINEAR) >= LINE_SHARE).astype(np.uint8)
     scale = px_per_mm * finer
     lines = _closed_over(mask, scale)
     inner = cv2.findContours(lines, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0]

@@ -48,6 +48,7 @@ class CardRenewals(QWidget):
         self.renewals: list[Renewal] = []
         self.worker = Worker(self)
         self.worker.done.connect(self._take)
+        self.worker.failed.connect(session.said)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 6, 0)
         self._words = label("", wrap=True)
@@ -62,6 +63,7 @@ class CardRenewals(QWidget):
         if shapes == self._asked:
             return
         self._asked = shapes
+        self._take([])  # what was found speaks of stamps that may be gone
         pictures = {stamp.picture: self._session.pictures.get(stamp.picture, b"") for stamp in stamps}
         self.worker.ask_stoppable(lambda go_on: find_renewals(stamps, pictures, go_on))
 
