@@ -89,7 +89,8 @@ def _photograph(sets: Sequence[str]) -> None:
             few = several[at : at + 6]
             images = photographed(few, (215.9, 279.4), camera)
             scores += [
-                overlap(one, body_of(one, image)) for one, image in zip(few, images, strict=True) if image is not None
+                0.0 if image is None else overlap(one, body_of(one, image))
+                for one, image in zip(few, images, strict=True)
             ]
         now = np.array(scores)
         print(f"{name:28} photo {len(now):6} {'':17} {(now >= 0.9).mean():12.0%} {(now >= 0.8).mean():7.0%}")

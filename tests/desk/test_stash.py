@@ -22,7 +22,7 @@ from fair_thicket.files.supplies_csv import read_supplies
 from fair_thicket.model.stash import Kind, Marks
 from fair_thicket.model.supplies import Ink, Marker, Paper
 from hands import LEFT, PLAIN, button_that_says, click, drag, on_bench, settle
-from making import framed_png, stamp
+from making import framed_png, square, stamp
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 
@@ -179,6 +179,24 @@ def test_marks_are_placed_by_dragging_on_the_picture(stocked: MainWindow) -> Non
     assert marks.looks_deg == pytest.approx(0, abs=3)
     assert [(one.what, one.at) for one in marks.contacts] == [("seat", pytest.approx((0, -4), abs=0.2))]
     assert stocked.session.library.load(pane.image.number)[0].marks == marks
+
+
+def test_a_pocket_is_opened_by_a_click_in_it_and_closed_by_another(window: MainWindow) -> None:
+    frame = msgspec.structs.replace(stamp("frame", 30), pockets=(square(20),))
+    window.session.keep_in_library([frame], {frame.picture: framed_png(30, 30)})
+    window.go(STASH)
+    window.panes["stash"].show_pane(LIBRARY)
+    QApplication.processEvents()
+    choose_first(window)
+    pane = window.panes["stash"].library.image
+    click(pane.tools.buttons[6])
+    assert "what is behind shows through" in pane.tool_hint.text()
+    QTest.mouseClick(pane.editor, LEFT, PLAIN, pane.editor.to_widget().map(QPointF(-6, 7)).toPoint())
+    (at,) = pane.stamp.marks.open_at
+    assert at == pytest.approx((-6, 7), abs=0.2)
+    assert window.session.library.load(pane.number)[0].marks.open_at == (at,)
+    QTest.mouseClick(pane.editor, LEFT, PLAIN, pane.editor.to_widget().map(QPointF(5, 5)).toPoint())
+    assert pane.stamp.marks.open_at == ()
 
 
 def test_a_click_alone_takes_a_mark_away() -> None:

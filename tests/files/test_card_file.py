@@ -92,7 +92,7 @@ BROKEN: dict[str, tuple[Callable[[PARTS], PARTS], str]] = {
     "a list": (lambda parts: {**parts, "card.json": b"[]"}, "expected `object`"),
     "deep": (lambda parts: {**parts, "card.json": b"[" * 200_000}, "(not readable JSON|expected)"),
     "other": (lambda parts: json_with(parts, b"fair-thicket card", b"other"), r"\$.format"),
-    "newer": (lambda parts: json_with(parts, b'"version": 9', b'"version": 10'), "made by a newer Fair Thicket"),
+    "newer": (lambda parts: json_with(parts, b'"version": 10', b'"version": 11'), "made by a newer Fair Thicket"),
     "wrong type": (lambda parts: json_with(parts, b'"x": 20,', b'"x": "left",'), r"\$.card.pieces\[0\].x"),
     "nan": (lambda parts: json_with(parts, b'"x": 20,', b'"x": NaN,'), "not readable JSON"),
     "endless": (lambda parts: json_with(parts, b'"x": 20,', b'"x": 1e999,'), "pieces"),

@@ -6,19 +6,22 @@ import cv2
 import numpy as np
 import pypdfium2
 import pytest
+import shapely
 
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake import scan_sheet
 from fair_thicket.intake.camera import draw_card
 from fair_thicket.intake.photo import find_card, photograph_with_length
 from fair_thicket.intake.sheet import detect_sheet
-from fair_thicket.intake.stamps import guess_marks, keep_images
+from fair_thicket.intake.stamps import guess_marks, keep_images, open_mark
 from fair_thicket.intake.swatches import read_swatches
 from fair_thicket.intake.words import find_lines
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.reference import CARD_MM, MARKERS, corners_of
 from fair_thicket.printing.reference_pdf import reference_pdf
+from fair_thicket.shape.outline import to_area
+from making import square
 
 PX = 300 / 25.4
 
@@ -152,6 +155,16 @@ def test_feet_are_guessed_where_something_stands_and_not_where_it_hangs() -> Non
     assert guess_marks(stands).is_guess
     hangs = ((-5.0, -8.0), (5.0, -8.0), (0.0, 8.0))
     assert guess_marks(hangs).feet is None
+
+
+def test_a_wreaths_middle_is_open_and_a_cups_handle_is_paper_until_said_otherwise() -> None:
+    middle, handle = square(12), tuple((x + 20, y) for x, y in square(6))
+    marks = guess_marks(square(60), (handle, middle))
+    assert [to_area(middle).covers(shapely.Point(at)) for at in marks.open_at] == [True]
+    both = open_mark(marks, (handle, middle), (21.0, 1.0))
+    assert both.open_at[1:] == ((21.0, 1.0),)
+    assert open_mark(both, (handle, middle), (-3.0, 2.0)).open_at == ((21.0, 1.0),)  # any place in it closes it
+    assert open_mark(both, (handle, middle), (-29.0, 0.0)) == both
 
 
 def test_a_known_length_gives_the_scale_and_says_how_sure_it_is() -> None:

@@ -6,8 +6,11 @@ of a drawing is its ink, what is painted at all its body; left out were those wh
 lines are mostly finer than 0.28 mm at its size, which no stamp has. Each is taken twice: as it is, and as stamps often
 are, its lines broken at one to three places by 0.5 to 4 mm. Thresholds were chosen by 45 others of that set. From npm,
 @iconify-json/*: ph 1.2.2 (MIT, light with fill), solar 1.2.13 (CC BY 4.0, linear with bold), mingcute 1.2.8 (Apache
-2.0, line with fill) and tabler 1.2.41 (MIT, outline with filled). Of pairs the body is what either covers, and what a
-filled companion leaves white within it is not asked for: it may be a handle's opening or a window, white on black.
+2.0, line with fill) and tabler 1.2.41 (MIT, outline with filled). Of pairs the body is what either covers.
+
+Outlines are held against outlines: what is open within them is the pockets' business, and asked only where paint tells
+(what a filled companion leaves white may be a handle's opening or a window, white on black). A companion less than nine
+tenths of whose edge is drawn (three waves on a filled square) tells another body than the lines do, and is left out.
 """
 
 import base64
@@ -43,6 +46,8 @@ LEAST_MM, MOST_MM = 26.0, 44.0
 GAPS_MM, MOST_GAPS = (0.5, 4.0), 3
 LEAST_BODY = 1.8
 """A drawing whose body is less than so many times its ink has no body to speak of."""
+DRAWN, NEAR_MM = 0.9, 1.0
+"""So much of a body's edge lies as near to lines as that, else it is another drawing's."""
 DARK, DARKEST = 0.30, 0.18
 """Luminance, or 0.6 of the spread of its channels, from which on paint is no ink, and up to which it is all ink."""
 
@@ -106,13 +111,14 @@ def known(name: str, key: str, chance: np.random.Generator, *, is_broken: bool =
     long = max(np.ptp(rows), np.ptp(columns)) / (PX_PER_MM * FINE)
     width_mm = ROUGH_MM * chance.uniform(LEAST_MM, MOST_MM) / long
     fine, covered = _drawn(name, key, width_mm)
+    size_px = (round(fine.shape[1] / FINE), round(fine.shape[0] / FINE))
+    unbroken = (cv2.resize(fine, size_px, interpolation=cv2.INTER_AREA) >= 128).astype(np.uint8)
     if is_broken:
         fine = _broken(fine, chance)
-    size_px = (round(fine.shape[1] / FINE), round(fine.shape[0] / FINE))
     ink = (cv2.resize(fine, size_px, interpolation=cv2.INTER_AREA) >= 128).astype(np.uint8)
     whole = cv2.resize(covered.astype(np.uint8) * 255, size_px, interpolation=cv2.INTER_AREA) >= 128
     body = _with_ink((whole | (ink > 0)).astype(np.uint8), ink)
-    if not ink.any() or body.sum() < LEAST_BODY * ink.sum():
+    if not ink.any() or body.sum() < LEAST_BODY * ink.sum() or _share_drawn(body, unbroken) < DRAWN:
         return None
     rows, columns = np.nonzero(ink)
     corner = (columns.min() / PX_PER_MM, rows.min() / PX_PER_MM)
@@ -166,6 +172,13 @@ def _with_ink(body: np.ndarray, ink: np.ndarray) -> np.ndarray:
     return np.where(np.isin(labels, bare), 0, body).astype(np.uint8)
 
 
+def _share_drawn(body: np.ndarray, ink: np.ndarray) -> float:
+    whole = _filled(body)
+    edge = whole - cv2.erode(whole, np.ones((3, 3), np.uint8))
+    far = cv2.distanceTransform(1 - ink, cv2.DIST_L2, 5)
+    return float((far[edge > 0] <= NEAR_MM * PX_PER_MM).mean())
+
+
 def scanned(one: Known, glass: Glass) -> SheetImage:
     """Print a drawing alone on a sheet, scan it, and read it as one image."""
     sheet = (one.size[0] + 2 * ROOM_MM, one.size[1] + 2 * ROOM_MM)
@@ -206,9 +219,9 @@ def body_of(one: Known, image: SheetImage) -> np.ndarray:
 
 
 def overlap(one: Known, read: np.ndarray) -> float:
-    """Return the area of overlap of the body with what was read over the area of their union."""
-    asked = one.unasked == 0
-    return float((one.body & read)[asked].sum() / max(int((one.body | read)[asked].sum()), 1))
+    """Return the area of overlap of what two outlines hold over the area of their union: the body's, and the read."""
+    true, found = _filled(one.body), _filled(read)
+    return float((true & found).sum() / max(int((true | found).sum()), 1))
 
 
 def closed_by_itself(one: Known) -> float:

@@ -13,7 +13,7 @@ from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.supplies import Colour
-from fair_thicket.shape.outline import to_area, to_rings, turn_area
+from fair_thicket.shape.outline import image_area, to_rings, turn_area
 from fair_thicket.shape.paper import only_areas, place
 from fair_thicket.shape.raster import fill
 
@@ -62,9 +62,9 @@ def _image_of(piece: Piece, work: Work) -> shapely.Geometry:
     """Return the drawn image of a piece in place, without the margin that a die or scissors leave round it."""
     if not isinstance(piece, Impression | Cutout):
         return shapely.Polygon()
-    found = [place(only_areas(to_area(work.stash.find(piece.stamp).outline)), piece)]
+    found = [place(only_areas(image_area(work.stash.find(piece.stamp))), piece)]
     for part in piece.joined if isinstance(piece, Cutout) else ():
-        area = turn_area(to_area(work.stash.find(part.stamp).outline), part.angle_deg, part.x, part.y)
+        area = turn_area(image_area(work.stash.find(part.stamp)), part.angle_deg, part.x, part.y)
         found.append(place(only_areas(area), piece))
     return shapely.union_all(found)
 

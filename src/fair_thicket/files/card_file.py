@@ -22,7 +22,7 @@ from fair_thicket.model.card import Card, Work, order_pieces
 from fair_thicket.model.errors import FileFormatError, PictureError, UnsoundError
 from fair_thicket.model.stash import Stash
 
-VERSION = 9
+VERSION = 10
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000

@@ -17,7 +17,7 @@ from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Supply
 
 SUFFIX = ".thicket-stash"
-VERSION = 3
+VERSION = 4
 """Since version 2 an image may have regions, parts and schemes."""
 MOST_ENTRIES = 20_002
 MOST_JSON_BYTES = 400_000_000

@@ -21,7 +21,7 @@ from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, part_key, stamping_keys
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Cutout, Impression, Wash, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.outline import Area, to_area, turn_points
+from fair_thicket.shape.outline import Area, image_area, to_area, turn_area, turn_points
 from fair_thicket.shape.paper import only_areas
 from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import list_lays
@@ -100,7 +100,7 @@ def _rubbers(
     found: dict[str, Ink] = {}
     if only and only not in keys:
         return found
-    area = only_areas(to_area(turn_points(stamp.outline, place[2], place[0], place[1])))
+    area = only_areas(turn_area(image_area(stamp), place[2], place[0], place[1]))
     for key, rubber in zip(keys, rubbers_of(stamp), strict=True):
         if only and key != only:
             continue

@@ -30,7 +30,7 @@ from fair_thicket.ink.strokes import HANDS, Hand, freckles, texture
 from fair_thicket.model.colouring import ColouredPart, Region, ShadeOrder
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Medium
-from fair_thicket.shape.outline import to_area, turn_area
+from fair_thicket.shape.outline import image_area, to_area, turn_area
 from fair_thicket.shape.raster import fill, grow_labels
 
 Floats = NDArray[np.float32]
@@ -90,7 +90,7 @@ def lay_tones(
         over = print_picture(colour_image(laying), (stamp.width_mm, stamp.height_mm), place, window, px_per_mm)
         if tones is not None:
             corner = (window[1].start / px_per_mm, window[0].start / px_per_mm)
-            area = turn_area(to_area(stamp.outline), angle_deg, place[0], place[1])
+            area = turn_area(image_area(stamp), angle_deg, place[0], place[1])
             inside = fill(area, over.shape[:2], px_per_mm, left=corner[0], top=corner[1])
             over = np.where(inside[:, :, None], over, tones)
         tones = over

@@ -17,6 +17,7 @@ drawings whose coloured companions tell their bodies (`setup/learn_closure.py` n
 It says how likely each place is held; where an outline runs is then geometry (`silhouette`), along the ink itself.
 """
 
+import math
 import threading
 import zipfile
 from functools import cache
@@ -33,6 +34,8 @@ FINE = 216.0
 """Pixels of the longer side at which lines are looked at: twice the network's, so that thin ones stay whole."""
 ROOM = 20
 """Pixels of bare paper round that."""
+THINNEST = 2.2
+"""Pixels of that size that most lines are wide at least: finer ones would break up, and are thickened."""
 LINE = 0.4
 SHARES = (0.0, 0.006, 0.012, 0.02, 0.03, 0.042, 0.056, 0.072, 0.09, 0.11, 0.14)
 """Reaches by which lines grow for the levels, in shares of the longer side."""
@@ -80,6 +83,7 @@ def see(ink: Floats) -> tuple[Floats, NDArray[np.float64]]:
     ((3, 128, 128) float32, (3, 3) float64)
         Ink, level, and what is closed in as it is; and the matrix from the image's pixels to the network's dots.
     """
+    ink, grown = _thickened(ink)
     rows, columns = ink.shape
     scale = FINE / max(rows, columns)
     size = (max(1, round(columns * scale)), max(1, round(rows * scale)))
@@ -92,8 +96,25 @@ def see(ink: Floats) -> tuple[Floats, NDArray[np.float64]]:
     to_dots[1] = 0, shrink, SIDE / 2 - shrink * fine.shape[0] / 2 + 0.5 * shrink - 0.5
     soft = (cv2.GaussianBlur(fine, (0, 0), 0.7), cv2.GaussianBlur(level, (0, 0), 0.5), (level >= 0.999) * np.float32(1))
     planes = [cv2.warpAffine(plane, to_dots[:2].astype(np.float32), (SIDE, SIDE)) for plane in soft]
-    to_fine = np.array([[scale, 0, ROOM + 0.5 * scale - 0.5], [0, scale, ROOM + 0.5 * scale - 0.5], [0, 0, 1]])
+    off = ROOM + scale * (grown + 0.5) - 0.5
+    to_fine = np.array([[scale, 0, off], [0, scale, off], [0, 0, 1]])
     return np.stack(planes).astype(np.float32), to_dots @ to_fine
+
+
+def _thickened(ink: Floats) -> tuple[Floats, int]:
+    """Return ink whose lines outlast being made smaller, and how many pixels it was grown by on every side for that."""
+    scale = FINE / max(ink.shape)
+    if scale >= 1:
+        return ink, 0
+    lines = np.pad((ink >= LINE).astype(np.uint8), 1)
+    half = cv2.distanceTransform(lines, cv2.DIST_L2, cv2.DIST_MASK_5)
+    middles = half[(half > 0) & (half >= cv2.dilate(half, np.ones((3, 3), np.uint8)))]
+    grow = math.ceil(THINNEST / scale - (2 * float(np.median(middles)) - 1)) if len(middles) else 0
+    if grow <= 0:
+        return ink, 0
+    room = cv2.copyMakeBorder(ink, grow, grow, grow, grow, cv2.BORDER_CONSTANT, value=0)
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (grow + 1, grow + 1))
+    return np.asarray(cv2.dilate(room, disc), np.float32), grow
 
 
 def levels_of(lines: NDArray[np.uint8], long_px: float = FINE) -> Floats:

@@ -42,8 +42,9 @@ UNSURE = (0.4, 0.95)
 """Paper as likely as this might as well be taken the other way: it lies in four of five outlines that are wrong."""
 LEAST_BARE = 0.3
 """Of the lines about held paper at least this share holds nothing else."""
-MOST_OPEN = 0.3
-"""No more of its edge than this is bare paper."""
+MOST_OPEN, MOST_OPEN_SURE = 0.3, 0.7
+"""No more of its edge than this is bare paper; the second where it is held as surely as `SURE`: hairlines break up."""
+SURE = 0.85
 LEAST_ROOM_MM2 = 1.0
 """What lines close in and is smaller is a detail of theirs."""
 PAPER_SHARE = 0.3
@@ -218,7 +219,8 @@ def _that_lines_hold(held: Dots, lines: Dots, whole: Dots, likelihood: Floats, p
         bare_lines = 1 - float(holds_already[window][inked].mean()) if inked.any() else 0.0
         open_share = 1 - float(inked.sum()) / max(1, int(edge.sum()))
         mean = float(likelihood[window][own > 0].mean())
-        is_needed = mean >= likely and bare_lines >= LEAST_BARE and open_share <= MOST_OPEN
+        most_open = MOST_OPEN_SURE if mean >= SURE else MOST_OPEN
+        is_needed = mean >= likely and bare_lines >= LEAST_BARE and open_share <= most_open
         if area < LEAST_HELD_MM2 * px_per_mm**2 or not (is_needed or likely < LIKELY):
             kept[window][own > 0] = 0
     return kept

@@ -3,7 +3,10 @@
 import hashlib
 from collections.abc import Sequence
 
-from fair_thicket.model.basics import Ring
+import msgspec
+import shapely
+
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.bounds import MOST_POCKETS
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import SheetImage
@@ -11,6 +14,8 @@ from fair_thicket.model.stash import Kind, Marks, Stamp, Stash, new_key
 from fair_thicket.shape.outline import to_area
 
 KINDS = {kind.value for kind in Kind}
+OPEN_MM2 = 100.0
+"""Pockets from this on are open until the maker says otherwise: a wreath's middle, no cup's handle (our own guess)."""
 FOOT_MM = 0.6
 """Parts of an outline this near its lowest point touch the ground together."""
 
@@ -40,7 +45,7 @@ def keep_images(
         taken.add(key)
         picture = f"images/{key}-{hashlib.sha256(image.picture).hexdigest()[:10]}.png"
         kind = Kind(image.kind) if image.kind in KINDS else Kind.STAMP
-        marks = Marks() if kind.is_plain or kind is Kind.GREETING else guess_marks(image.outline)
+        marks = Marks() if kind.is_plain or kind is Kind.GREETING else guess_marks(image.outline, image.pockets)
         stamps.append(
             Stamp(
                 key,
@@ -59,19 +64,37 @@ def keep_images(
     return Work(work.card, Stash(tuple(stamps))), pictures
 
 
-def guess_marks(outline: Ring) -> Marks:
-    """Guess where an image stands: the lowest run of its outline, from its leftmost to its rightmost touch.
+def guess_marks(outline: Ring, pockets: Sequence[Ring] = ()) -> Marks:
+    """Guess where an image stands, and which of its pockets are open.
 
-    A run that is narrow beside the image's width is no stand: what hangs or flies touches the ground with a tip.
+    It stands on the lowest run of its outline, from its leftmost to its rightmost touch. A run that is narrow beside
+    the image's width is no stand: what hangs or flies touches the ground with a tip.
     """
+    opened = tuple(place_in(ring) for ring in _largest(tuple(pockets)) if to_area(ring).area >= OPEN_MM2)
     lowest = max(y for _, y in outline)
     touching = [x for x, y in outline if y >= lowest - FOOT_MM]
     left, right = min(touching), max(touching)
     width = max(x for x, _ in outline) - min(x for x, _ in outline)
     if right - left < 0.15 * width:
-        return Marks()
+        return Marks(open_at=opened)
     foot = round(lowest, 4)
-    return Marks(feet=((round(left, 4), foot), (round(right, 4), foot)), is_guess=True)
+    return Marks(feet=((round(left, 4), foot), (round(right, 4), foot)), is_guess=True, open_at=opened)
+
+
+def open_mark(marks: Marks, pockets: Sequence[Ring], at: Point) -> Marks:
+    """Open the pocket that a place lies in, or close it again; a place in none changes nothing."""
+    pocket = next((area for area in map(to_area, pockets) if area.covers(shapely.Point(at))), None)
+    if pocket is None:
+        return marks
+    kept = tuple(one for one in marks.open_at if not pocket.covers(shapely.Point(one)))
+    opened = kept if len(kept) < len(marks.open_at) else (*kept, (round(at[0], 3), round(at[1], 3)))
+    return msgspec.structs.replace(marks, open_at=opened)
+
+
+def place_in(ring: Ring) -> Point:
+    """Return a place well within a ring, mm."""
+    place = shapely.maximum_inscribed_circle(to_area(ring), 0.1).coords[0]
+    return round(place[0], 3), round(place[1], 3)
 
 
 def _largest(rings: tuple[Ring, ...]) -> tuple[Ring, ...]:

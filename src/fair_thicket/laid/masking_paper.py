@@ -27,7 +27,7 @@ from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import REACH_MM
-from fair_thicket.shape.outline import Area, to_area, turn_area, turn_area_back, turn_points
+from fair_thicket.shape.outline import Area, image_area, turn_area, turn_area_back
 from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, opening_of
 from fair_thicket.shape.stretch import along
 
@@ -175,7 +175,7 @@ class MaskingPaper:
             return self._areas[piece.id]
         stamp = self._work.stash.find(_stamp_key(piece, key))
         x, y, angle = self._spot(key)
-        return to_area(turn_points(stamp.outline, angle, x, y))
+        return turn_area(image_area(stamp), angle, x, y)
 
     def _to_mask(self, area: shapely.Geometry, key: str) -> shapely.Geometry:
         """Bring an area from where an image lies back to the image's own middle."""
@@ -213,13 +213,13 @@ class MaskingPaper:
         for key in mask.serves:
             piece = self._work.card.find(key)
             if isinstance(piece, Impression) and piece.stamp != stamp.id:
-                return to_area(stamp.outline)  # a mask of another image was taken
+                return image_area(stamp)  # a mask of another image was taken
             if isinstance(piece, Impression) and (piece.inked is not None or piece.trim_to):
                 partial.append(only_areas(self._to_mask(self._areas[piece.id], key)))
             elif isinstance(piece, Impression):
                 return local_area(piece, self._work.stash)
             else:
-                return to_area(stamp.outline)
+                return image_area(stamp)
         return only_areas(shapely.union_all(partial))
 
     def _over(self, lying: Lying, reach: float, *, touching: bool = False) -> shapely.Geometry:

@@ -19,7 +19,7 @@ from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import PILE_LIMIT
-from fair_thicket.shape.outline import Area, to_area, to_rings, turn_area
+from fair_thicket.shape.outline import Area, open_pockets, to_area, to_rings, turn_area
 from fair_thicket.shape.paper import only_areas
 
 ACCEPTED_MM2 = 0.3
@@ -190,7 +190,7 @@ def _pockets(work: Work, plan: MaskPlan) -> list[Finding]:
             station="masks",
             title="Pockets that masks keep white",
             text=f"Masks cover {whole:.0f} mm² enclosed by the images' own lines, where what is behind could show "
-            f"through: {', '.join(told)}. Those that are gaps and no part of the image: colour them by pen.",
+            f"through: {', '.join(told)}. Colour those that are gaps by pen, or open them in the stash (tool: pocket).",
             measure=round(whole, 2),
             unit="mm2",
             pieces=tuple(pieces),
@@ -213,19 +213,20 @@ def list_pockets(work: Work, plan: MaskPlan) -> dict[str, list[Area]]:
             continue  # a flat colour fills its pockets
         seen = shapely.union_all([leaves[one] for one in behind if one in leaves])
         met = [
-            hole for hole in _open_pockets(work, piece) if shapely.area(shapely.intersection(hole, seen)) > POCKET_MM2
+            hole for hole in _white_pockets(work, piece) if shapely.area(shapely.intersection(hole, seen)) > POCKET_MM2
         ]
         if met:
             found[key] = met
     return found
 
 
-def _open_pockets(work: Work, piece: Impression) -> list[Area]:
-    """Return the pockets of an image that none of its own colours fills, in place."""
+def _white_pockets(work: Work, piece: Impression) -> list[Area]:
+    """Return the closed pockets of an image that none of its own colours fills, in place."""
     stamp = work.stash.find(piece.stamp)
     filled = {key for part in piece.colouring if part.shades for key in part.regions}
     taken = shapely.union_all([to_area(one.ring, one.holes) for one in stamp.regions if one.id in filled])
-    left = [shapely.difference(to_area(ring), taken) for ring in stamp.pockets]
+    closed = [ring for ring in stamp.pockets if ring not in open_pockets(stamp)]
+    left = [shapely.difference(to_area(ring), taken) for ring in closed]
     return [only_areas(turn_area(one, piece.angle_deg, piece.x, piece.y)) for one in left if one.area]
 
 

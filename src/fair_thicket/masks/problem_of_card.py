@@ -24,7 +24,7 @@ from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.outline import Area, FloatArray, placed_outline, to_area, turn_points
+from fair_thicket.shape.outline import Area, FloatArray, image_area, placed_outline, to_area, turn_area, turn_points
 from fair_thicket.shape.overlap import find_overlaps
 
 APART_MM = 5000.0
@@ -147,7 +147,7 @@ def _on_sheet(work: Work) -> tuple[list[Stamping], dict[str, int]]:
         for key, name, (x, y, angle) in images:
             stamp = work.stash.find(name)
             ring = turn_points(stamp.outline, angle, x + number * APART_MM, y)
-            area = to_area(ring)
+            area = turn_area(image_area(stamp), angle, x + number * APART_MM, y)
             layers = [key + layer.removeprefix(piece.id) for layer in stamping_keys(piece, stamp)]
             for layer in layers:
                 rubber = stamp.id + layer.removeprefix(key)

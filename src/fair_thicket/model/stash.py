@@ -62,6 +62,8 @@ class Marks(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         Needs no ground.
     is_guess : bool
         Whether the feet are the program's guess and not yet the maker's word.
+    open_at : tuple of points
+        Each lies in a pocket that shows what is behind: scissors and masks leave it open. Other pockets are paper.
     """
 
     feet: tuple[Point, Point] | None = None
@@ -71,6 +73,7 @@ class Marks(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     light: Literal["left", "right", "above"] | None = None
     flies: bool = False
     is_guess: bool = False
+    open_at: Annotated[tuple[Point, ...], msgspec.Meta(max_length=MOST_POCKETS)] = ()
 
 
 PictureName = Annotated[str, msgspec.Meta(pattern=r"^images/[a-z0-9-]+\.png$")]
@@ -117,7 +120,7 @@ class Stamp(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     outline : ring
         The outer edge of the image, closed implicitly; the scissors' line.
     pockets : rings
-        Paper within the outline that is no part of the image; a mask cut by the outline covers it. A die's openings.
+        Paper within the outline that is no part of the image; masks cover it unless a mark opens it. A die's openings.
     picture : str
         Name of its clean picture (ink on transparent paper), the width_mm by height_mm box exactly.
     copies : int

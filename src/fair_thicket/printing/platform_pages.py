@@ -13,7 +13,7 @@ from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.printing.mask_sheets import faint_picture
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
-from fair_thicket.shape.outline import Area, FloatArray, to_area, turn_points
+from fair_thicket.shape.outline import Area, FloatArray, image_area, turn_area, turn_points
 
 FOOT_MM = 22.0
 TOP_MM = 34.0
@@ -90,7 +90,7 @@ def _draw_press(
             picture, wide, high = layer.picture, layer.width_mm, layer.height_mm
         at = mirrored((x, y), panel, lid)
         _draw_mirrored(sheets, pictures[picture], (left + at[0], top + at[1]), (wide, high), piece.angle_deg, lid)
-        outline = to_area(turn_points(stamp.outline, piece.angle_deg, piece.x, piece.y))
+        outline = turn_area(image_area(stamp), piece.angle_deg, piece.x, piece.y)
         placed = _on_lid(outline, panel, lid, corner)
         sheets.shape(placed, width_pt=0.6, colour=INK)
         name = names[piece_key(key)] + (", left in place" if key in press.turned else "")

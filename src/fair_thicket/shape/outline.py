@@ -109,6 +109,19 @@ def placed_outline(piece: Impression, stamp: Stamp) -> FloatArray:
     return turn_points(stamp.outline, piece.angle_deg, piece.x, piece.y)
 
 
+def open_pockets(stamp: Stamp) -> tuple[Ring, ...]:
+    """Return the pockets of an image that show what is behind it; of what a die cuts, its openings, all of them."""
+    if stamp.kind.is_plain or not stamp.pockets:
+        return stamp.pockets
+    marks = [shapely.Point(at) for at in stamp.marks.open_at]
+    return tuple(ring for ring in stamp.pockets if marks and shapely.covers(to_area(ring), marks).any())
+
+
+def image_area(stamp: Stamp) -> Area:
+    """Return what scissors leave of an image: what its outline holds but for the pockets that are open."""
+    return to_area(stamp.outline, open_pockets(stamp))
+
+
 def to_outline(area: shapely.Geometry) -> tuple[Ring, tuple[Ring, ...]]:
     """Outer ring and holes of an area as plain values; of several parts the largest is told.
 

@@ -33,7 +33,7 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Stamp, Stash
-from fair_thicket.shape.outline import to_area, turn_area, turn_points
+from fair_thicket.shape.outline import open_pockets, to_area, turn_area
 from fair_thicket.shape.wash_kinds import wash_area
 
 Local = Polygon | MultiPolygon
@@ -90,7 +90,7 @@ MORE_SHAPES: dict[type[Placed], Callable[[Any, Stash], Local]] = {}
 def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:
     stamp = stash.find(piece.stamp)
     if isinstance(piece, Impression):
-        return _stamped(stamp.outline, piece.inked)
+        return _stamped(stamp.outline, open_pockets(stamp), piece.inked)
     if isinstance(piece, Border):
         if reaches(piece.cuts, piece.length_mm):
             return _joined(stamp.outline, stamp.pockets, stamp.width_mm, piece.length_mm, piece.cuts, piece.flipped)
@@ -106,7 +106,7 @@ def place(area: Local, piece: Piece) -> Local:
 def footprint(piece: Piece, stash: Stash) -> Local:
     """Area that a piece takes up on its panel, before anything is trimmed.
 
-    Pockets of an image count: it stands for itself, whole. Openings of a die cut are open.
+    Pockets of an image count unless they are open. Openings of a die cut are open.
     """
     return place(local_area(piece, stash), piece)
 
@@ -154,7 +154,7 @@ class _Cut:
 
     def __init__(self, stamp: Stamp) -> None:
         margin = stamp.die_margin_mm or 0.0
-        self.what = (stamp.outline, stamp.pockets if stamp.kind.is_plain else (), margin)
+        self.what = (stamp.outline, open_pockets(stamp), margin)
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, _Cut) and self.what == other.what
@@ -164,8 +164,8 @@ class _Cut:
 
 
 @lru_cache(maxsize=1024)
-def _stamped(outline: Ring, inked: Ring | None) -> Local:
-    area = to_area(outline)
+def _stamped(outline: Ring, open_: tuple[Ring, ...], inked: Ring | None) -> Local:
+    area = to_area(outline, open_)
     return area if inked is None else only_areas(shapely.intersection(area, to_area(inked)))
 
 
@@ -194,7 +194,7 @@ def _cut_kept(
     else:
         shapes: list[Local] = [to_area(outline, pockets)]
         for cut, (x, y, angle) in zip(cuts[1:], places, strict=True):
-            shapes.append(to_area(turn_points(cut.what[0], angle, x, y)))
+            shapes.append(turn_area(to_area(*cut.what[:2]), angle, x, y))
         whole = only_areas(shapely.union_all(shapes))
         margin = die_margin if margin_mm is None else margin_mm
         if margin > 0:

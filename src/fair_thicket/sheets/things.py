@@ -23,7 +23,7 @@ from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embelli
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Kind
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.outline import Area, to_area
+from fair_thicket.shape.outline import Area, image_area, to_area
 from fair_thicket.shape.paper import local_area, only_areas
 
 What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank", "mask"]
@@ -143,7 +143,7 @@ def list_masks(work: Work, plan: MaskPlan, side: str = "front") -> list[Thing]:
         things.append(
             Thing(
                 f"mask-{side}-{number}", f"mask of the {stamp.name}", "mask", "scissors", MASKING_PAPER, "",
-                only_areas(to_area(stamp.outline)), work.card.sheets.cards, stamp.id, side, (), note=note,
+                only_areas(image_area(stamp)), work.card.sheets.cards, stamp.id, side, (), note=note,
             )
         )  # fmt: skip
     return things

@@ -53,7 +53,7 @@ from fair_thicket.model.pieces import (
     Wash,
 )
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.outline import to_outline, to_rings
+from fair_thicket.shape.outline import open_pockets, to_outline, to_rings
 from fair_thicket.shape.paper import strip_tails
 
 ROOM_MM = 0.6
@@ -110,7 +110,8 @@ class LeafArt:
         """Tell apart what shows of the stash's things: their outlines and pictures."""
         if isinstance(piece, Impression | Cutout):
             stamp = work.stash.find(piece.stamp)
-            own: tuple[object, ...] = (stamp.picture, hash(stamp.outline), stamp.die_margin_mm, stamp.kind)
+            shape = hash((stamp.outline, open_pockets(stamp)))
+            own: tuple[object, ...] = (stamp.picture, shape, stamp.die_margin_mm, stamp.kind)
             return (*own, *_pattern_marks(piece, work))
         return _pattern_marks(piece, work)
 

@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap,
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.stash import Stamp
 from fair_thicket.shape.die_picture import CUT_EDGE, CUT_PAPER
+from fair_thicket.shape.outline import open_pockets
 
 MOST_KEPT = 600
 CUT_MM, CUT_PX = 0.4, 1.3
@@ -45,7 +46,7 @@ class StampPictures:
             `box_of(stamp)` in mm, scaled by px_per_mm.
         """
         tint = ground.name(QColor.NameFormat.HexArgb) if ground is not None else ""
-        key = (stamp.picture, round(px_per_mm * 1000), tint, hash(stamp.outline))
+        key = (stamp.picture, round(px_per_mm * 1000), tint, hash((stamp.outline, open_pockets(stamp))))
         return self._keep(key, lambda: self._draw(stamp, px_per_mm, ground))
 
     def _keep(self, key: tuple[str, int, str, int], draw: Callable[[], QPixmap]) -> QPixmap:
@@ -71,7 +72,7 @@ class StampPictures:
         painter.scale(picture.width() / box.width(), picture.height() / box.height())
         painter.translate(-box.left(), -box.top())
         if ground is not None:
-            painter.fillPath(ring_path(stamp.outline), ground)
+            painter.fillPath(stamp_path(stamp), ground)
         image = self._image(stamp.picture)
         if not image.isNull():
             target = QRectF(-stamp.width_mm / 2, -stamp.height_mm / 2, stamp.width_mm, stamp.height_mm)
@@ -102,9 +103,7 @@ def _draw_cut(stamp: Stamp, px_per_mm: float) -> QPixmap:
     box = box_of(stamp)
     picture = QPixmap(QSize(max(1, round(box.width() * px_per_mm)), max(1, round(box.height() * px_per_mm))))
     picture.fill(Qt.GlobalColor.transparent)
-    path = ring_path(stamp.outline)
-    for pocket in stamp.pockets:
-        path.addPath(ring_path(pocket))  # odd-even: an opening is no paper
+    path = stamp_path(stamp)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.scale(picture.width() / box.width(), picture.height() / box.height())
@@ -116,6 +115,14 @@ def _draw_cut(stamp: Stamp, px_per_mm: float) -> QPixmap:
     painter.drawPath(path)
     painter.end()
     return picture
+
+
+def stamp_path(stamp: Stamp) -> QPainterPath:
+    """Outline of an image with what is open of it left out, mm from its middle."""
+    path = ring_path(stamp.outline)
+    for pocket in open_pockets(stamp):
+        path.addPath(ring_path(pocket))  # odd-even: an opening is no paper
+    return path
 
 
 def box_of(stamp: Stamp) -> QRectF:

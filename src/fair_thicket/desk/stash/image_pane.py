@@ -50,13 +50,13 @@ class ImagePane(QWidget):
         self.editor = MarksEditor(self._pictures)
         self.editor.marksAsked.connect(self._set_marks)
         box.addWidget(self.editor, 1)
-        self._tool_hint = label(TOOLS[0][1], "soft", wrap=True)
+        self.tool_hint = label(TOOLS[0][1], "soft", wrap=True)
         self.tools = Choices([name for name, _ in TOOLS], self._choose_tool)
         self.tools.show_choice(0)
         for made in self.tools.buttons:
             made.setObjectName("smallChoice")
         box.addWidget(self.tools)
-        box.addWidget(self._tool_hint)
+        box.addWidget(self.tool_hint)
         self._fields = QWidget()
         self._fields.setLayout(self._form())
         box.addWidget(self._fields)
@@ -139,6 +139,7 @@ class ImagePane(QWidget):
             except (KeyError, ThicketError):
                 self.number = 0
         self.editor.show_stamp(self.stamp)
+        self._choose_tool([name for name, _ in TOOLS].index(self.editor.tool))
         for part in (self._fields, self.tools):
             part.setEnabled(self.stamp is not None)
         if self.stamp is not None:
@@ -169,7 +170,10 @@ class ImagePane(QWidget):
 
     def _choose_tool(self, index: int) -> None:
         self.editor.tool = TOOLS[index][0]
-        self._tool_hint.setText(f"{TOOLS[index][1]}; a click alone takes it away.")
+        self.editor.update()
+        name, words = TOOLS[index]
+        without = "This image has none." if self.stamp is not None and not self.stamp.pockets else "A click closes it."
+        self.tool_hint.setText(f"{words}. {without}" if name == "pocket" else f"{words}; a click alone takes it away.")
 
     # -- changing ------------------------------------------------------------------------------------------------
 

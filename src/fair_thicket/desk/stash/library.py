@@ -31,6 +31,7 @@ from fair_thicket.intake.layers import join_layers
 from fair_thicket.library import open_library
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import Kind, Stamp
+from fair_thicket.shape.outline import open_pockets
 
 SIZES: tuple[tuple[str, tuple[float, float] | None], ...] = (
     ("any size", None),
@@ -265,7 +266,7 @@ class LibraryPane(QWidget):
         start = Path.home() / f"{file_stem(stamp.name, 'image')}.svg"
         path = ask_save_place(self, "Write the outline", start=start, kinds="SVG (*.svg)", suffix=".svg")
         if path is not None:
-            rings = (stamp.outline, *(stamp.pockets if stamp.kind.is_plain else ()))
+            rings = (stamp.outline, *open_pockets(stamp))
             self._write(path, outline_svg(stamp.name, rings))
 
     def _write(self, path: Path, data: bytes) -> None:

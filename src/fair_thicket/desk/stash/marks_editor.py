@@ -1,17 +1,20 @@
-"""An image with its marks: feet, faces and words to keep clear, where it looks, hands and seats."""
+"""An image with its marks: feet, faces and words to keep clear, where it looks, hands, seats and open pockets."""
 
 import math
+from collections.abc import Sequence
 from typing import Literal
 
 import msgspec
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
-from fair_thicket.model.basics import Point
+from fair_thicket.intake.stamps import open_mark
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.stash import Contact, Marks, Stamp, Zone
+from fair_thicket.shape.outline import open_pockets
 
 TOOLS: tuple[tuple[str, str], ...] = (
     ("feet", "Drag along the line on which it stands"),
@@ -20,6 +23,7 @@ TOOLS: tuple[tuple[str, str], ...] = (
     ("looks", "Drag the way it looks or points"),
     ("hand", "Click where it can hold something"),
     ("seat", "Click where something can sit or stand"),
+    ("pocket", "Click in a pocket to open it: what is behind shows through"),
 )
 ZONE_INK = {"face": theme.BERRY, "words": QColor("#5d6f8c"), "other": theme.SOFT_INK}
 
@@ -82,6 +86,8 @@ class MarksEditor(QWidget):
         scale = place.m11()
         picture = self._pictures.sample(stamp, scale * self.devicePixelRatioF())
         painter.drawPixmap(place.mapRect(box_of(stamp)), picture, QRectF(picture.rect()))
+        if not stamp.kind.is_plain:
+            self._draw_pockets(painter, stamp, place)
         self._draw_marks(painter, stamp.marks, place)
         if self._start is not None:
             painter.setPen(QPen(theme.HONEY_TEXT, 2, Qt.PenStyle.DashLine))
@@ -91,6 +97,20 @@ class MarksEditor(QWidget):
                 painter.drawRect(QRectF(start, end).normalized())
             else:
                 painter.drawLine(start, end)
+
+    def _draw_pockets(self, painter: QPainter, stamp: Stamp, place: QTransform) -> None:
+        """Hatch what is open; the others are seen while they can be opened."""
+        opened = open_pockets(stamp)
+        for ring in stamp.pockets:
+            is_open = ring in opened
+            if not is_open and self.tool != "pocket":
+                continue
+            painter.setPen(QPen(theme.FERN, 1.5, Qt.PenStyle.SolidLine if is_open else Qt.PenStyle.DotLine))
+            painter.setBrush(QBrush(theme.FERN, Qt.BrushStyle.BDiagPattern) if is_open else Qt.BrushStyle.NoBrush)
+            path = place.map(ring_path(ring))
+            painter.drawPath(path)
+            if self.tool == "pocket":
+                _tag(painter, path.boundingRect().center(), "open" if is_open else "paper", theme.FERN, centred=True)
 
     def _draw_marks(self, painter: QPainter, marks: Marks, place: QTransform) -> None:
         for zone in marks.zones:
@@ -138,13 +158,15 @@ class MarksEditor(QWidget):
         if start is None or self._stamp is None:
             return
         self.update()
-        marks = place_mark(self._stamp.marks, self.tool, start, self._at(event))
+        marks = place_mark(self._stamp.marks, self.tool, start, self._at(event), self._stamp.pockets)
         if marks != self._stamp.marks:
             self.marksAsked.emit(marks)
 
 
-def place_mark(marks: Marks, tool: str, start: Point, end: Point) -> Marks:
+def place_mark(marks: Marks, tool: str, start: Point, end: Point, pockets: Sequence[Ring] = ()) -> Marks:
     """Place a mark by a drag from one point to another (mm); a click on a mark of its kind takes it away."""
+    if tool == "pocket":
+        return open_mark(marks, pockets, end)
     is_click = math.dist(start, end) < 1
     if tool == "feet":
         feet = None if is_click else (min(start, end), max(start, end))
