@@ -172,7 +172,7 @@ class ImagePane(QWidget):
         self.editor.tool = TOOLS[index][0]
         self.editor.update()
         name, words = TOOLS[index]
-        without = "This image has none." if self.stamp is not None and not self.stamp.pockets else "A click closes it."
+        without = "This image has none." if self.stamp is not None and not self.stamp.pockets else "Another click closes it."
         self.tool_hint.setText(f"{words}. {without}" if name == "pocket" else f"{words}; a click alone takes it away.")
 
     # -- changing ------------------------------------------------------------------------------------------------

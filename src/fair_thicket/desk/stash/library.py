@@ -182,7 +182,7 @@ class LibraryPane(QWidget):
         rows = [row for row, entry in enumerate(entries) if entry.id == chosen]
         if rows:
             self.view.setCurrentIndex(self.entries.index(rows[0]))
-        shown = f"{len(entries)} of {total} images" if len(entries) < total else f"{total} images"
+        shown = f"{len(entries)} of {total} images" if len(entries) < total else f"{total} image{'s' * (total != 1)}"
         self._facts.setText(
             f"{shown} · double click takes one to the drawer" if total
             else "Nothing here yet: images that you keep from a page come here by themselves."
