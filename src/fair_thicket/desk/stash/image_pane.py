@@ -172,8 +172,9 @@ class ImagePane(QWidget):
         self.editor.tool = TOOLS[index][0]
         self.editor.update()
         name, words = TOOLS[index]
-        without = "This image has none." if self.stamp is not None and not self.stamp.pockets else "Another click closes it."
-        self.tool_hint.setText(f"{words}. {without}" if name == "pocket" else f"{words}; a click alone takes it away.")
+        has_none = self.stamp is not None and not self.stamp.pockets
+        again = ". This image has none." if has_none else "; another click closes it."
+        self.tool_hint.setText(words + (again if name == "pocket" else "; a click alone takes it away."))
 
     # -- changing ------------------------------------------------------------------------------------------------
 
