@@ -20,13 +20,14 @@ from fair_thicket.laid.stack import stack
 from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
-GROUND = {"model", "shape", "laid", "ink", "edits", "fonts"}
+GROUND = {"model", "shape", "laid", "estimate", "ink", "edits", "fonts"}
 ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "sheets", "assembly", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
     "shape": {"model", "fonts"},
     "laid": {"model", "shape"},
+    "estimate": {"model", "shape", "laid"},
     "ink": {"model", "shape", "laid", "fonts"},
     "edits": {"model", "shape", "laid", "ink"},
     "packing": {"model", "shape"},

@@ -12,9 +12,9 @@ from PIL import Image, ImageDraw
 
 from fair_thicket.assembly.foam import owned_foam, plan_foam, slits_of
 from fair_thicket.assembly.glue import plan_glue
-from fair_thicket.assembly.heights import find_heights
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
+from fair_thicket.laid.heights import find_heights
 from fair_thicket.laid.stack import paper_of
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Cutout, Flap, Form, Panel, PaperPiece, Strip, Window

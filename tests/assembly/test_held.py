@@ -5,8 +5,8 @@ import shapely
 
 from fair_thicket.assembly.foam import plan_foam, thickness_under
 from fair_thicket.assembly.glue import plan_glue
-from fair_thicket.assembly.heights import find_heights
 from fair_thicket.engines import assemble
+from fair_thicket.laid.heights import find_heights
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Blend, Cutout, Embellishment, Form, Impression, Panel, PaperPiece, Strip
 from fair_thicket.model.stash import Stash

@@ -6,11 +6,11 @@ import pytest
 from fair_thicket import masks
 from fair_thicket.edits.ink_edits import set_powder
 from fair_thicket.engines import assemble
+from fair_thicket.estimate.minutes import presses_in_place
 from fair_thicket.ink.contrast import contrast
 from fair_thicket.ink.painting import paint
 from fair_thicket.laid.by_hand import why_not_by_hand
 from fair_thicket.masks import plan_with_pins, rehearse
-from fair_thicket.masks.timetable import presses_in_place
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Blend, Form, Impression, InkZone, Panel, Strip

@@ -25,7 +25,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from fair_thicket.assembly.heights import GIVES_MM, Glued, Heights, Rest
+from fair_thicket.laid.heights import GIVES_MM, Glued, Heights, Rest
 from fair_thicket.laid.stack import paper_of
 from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
 from fair_thicket.model.card import Work

@@ -11,7 +11,7 @@ from typing import Literal, NamedTuple
 import shapely
 
 from fair_thicket.assembly.foam import free_parts
-from fair_thicket.assembly.heights import Heights, Rest
+from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.finishes import FINISHES

@@ -7,9 +7,9 @@ import shapely
 
 from fair_thicket.assembly.foam import FoamPlan, plan_foam
 from fair_thicket.assembly.glue import GluePlan, plan_glue
-from fair_thicket.assembly.heights import Heights, Rest, find_heights
 from fair_thicket.assembly.post import ASK, weigh_post
 from fair_thicket.assembly.tucks import find_tucks
+from fair_thicket.laid.heights import Heights, Rest, find_heights
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Embellishment, PaperPiece

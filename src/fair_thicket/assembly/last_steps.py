@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.side import Side
+from fair_thicket.estimate.minutes import printing_min
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
 from fair_thicket.model.pieces import Embellishment
@@ -43,7 +44,7 @@ def mark_back(sides: Sequence[Side]) -> Iterator[Operation]:
     name = f"mark ({work.stash.find(mark).name})" if work.stash.has(mark) else f"mark “{mark}”"
     rates = work.card.masking.rates
     words = f"Stamp your {name} small on the back, in the middle of its foot"
-    yield Operation("mark", "mark", words, (), rates.place_min + rates.press_min, "block")
+    yield Operation("mark", "mark", words, (), printing_min(rates), "block")
 
 
 def set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Operation]:

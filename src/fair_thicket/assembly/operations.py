@@ -11,13 +11,11 @@ because
 from collections.abc import Iterator, Sequence
 
 from fair_thicket.assembly.glue import BECAUSE
-from fair_thicket.assembly.heights import Rest
 from fair_thicket.assembly.last_steps import drawn_early, dries, mark_back, say_finish, set_last, wet_min
 from fair_thicket.assembly.operation import After, Operation, join_operations
 from fair_thicket.assembly.side import Side
 from fair_thicket.assembly.surface_steps import (
     EMBOSS,
-    HEAT_MIN,
     PLAIN,
     colour_minutes,
     drying_of,
@@ -33,16 +31,19 @@ from fair_thicket.assembly.trimming import (
     shorten,
 )
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
+from fair_thicket.estimate.minutes import HEAT_MIN, cutting_min, gluing_min, printing_min, stamping_min
 from fair_thicket.ink.naming import say_colour
-from fair_thicket.laid.cutting import Tool, frame_of, shares_print, tool_of
+from fair_thicket.laid.cutting import frame_of, shares_print, tool_of
+from fair_thicket.laid.heights import Rest
 from fair_thicket.model.card import name_pieces
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.plan import SHEET
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.units import say_length
 
-STRIP_MIN, CUT_PANEL_MIN, POST_MIN, LAY_OUT_MIN = 0.25, 1.0, 2.0, 5.0
-"""A strip of foam, a panel by the trimmer, the envelope, a dry layout (our own guesses)."""
+POST_MIN, LAY_OUT_MIN = 2.0, 5.0
+"""The envelope, a dry layout (our own guesses)."""
 
 SLID_IN = "it is slid in under what is on the card already, whose edge is still free"
 WORDS_THEN_CUT = "stamped and embossed on a larger piece, then trimmed to a strip; a smudged one is turned over"
@@ -116,7 +117,7 @@ class _Maker:
         images = [one for one in self._work.card.pieces if isinstance(one, Cutout) and self._is_image(one)]
         if images:
             prints = [one for one in images if not shares_print(one, self._work.card.pieces)]
-            minutes = len(prints) * (self._rates.place_min + self._rates.press_min)
+            minutes = round(self._printing_min(len(prints)), 2)
             words = f"Stamp {_count(len(prints), 'image')} to cut out, on one sheet, in one session"
             keys = tuple(one.id for one in images)
             self._add(Operation(self._key("stamp"), "stamp", words, keys, minutes, "platform"))
@@ -128,6 +129,11 @@ class _Maker:
             minutes = colour_minutes(coloured, self._side.colour_min)
             self._add(Operation(self._key("colour"), "colour", words, keys, minutes, "markers", (ready,)))
 
+    def _printing_min(self, count: int) -> float:
+        """Minutes of stamping the sheet that images are cut from, press by press as it is planned."""
+        planned = [press for press in self._side.plan.presses if press.surface == SHEET]
+        return sum(stamping_min(self._work, one) for one in planned) or printing_min(self._rates, count)
+
     def _is_image(self, piece: Cutout) -> bool:
         return not self._work.stash.find(piece.stamp).kind.is_plain
 
@@ -137,7 +143,7 @@ class _Maker:
             if isinstance(piece, Strip) and piece.words:
                 how = f"; {EMBOSS.format('them')}, {say_colour(piece.ink or INK)}" if piece.powder else ""
                 words = f"Stamp “{piece.words.replace(chr(10), ' / ')}” on card larger than the strip{how}"
-                minutes = self._rates.place_min + self._rates.press_min + (HEAT_MIN if piece.powder else 0.0)
+                minutes = printing_min(self._rates) + (HEAT_MIN if piece.powder else 0.0)
                 tool = "heat tool" if piece.powder else "platform"
                 key = self._key(f"words {piece.id}")
                 self._add(Operation(key, "stamp", words, (piece.id,), round(minutes, 2), tool))
@@ -151,7 +157,7 @@ class _Maker:
                 continue
             tool = tool_of(piece, self._work.stash)
             words = f"Cut the {self._names[piece.id]} out with {'' if tool == 'scissors' else 'the '}{tool}"
-            minutes = round(self._cutting_min(piece, tool) * piece.layers, 2)
+            minutes = round(cutting_min(piece, self._work), 2)
             key = self._key(f"cut {piece.id}")
             self._add(Operation(key, "cut", words, (piece.id,), minutes, tool, self._before_cutting(piece)))
 
@@ -167,14 +173,6 @@ class _Maker:
         """Return the key of the step that cuts a piece out: an inlay comes with its frame."""
         frame = frame_of(piece, self._work.card.pieces) if isinstance(piece, Cutout) else None
         return self._key(f"cut {frame if frame is not None else piece.id}")
-
-    def _cutting_min(self, piece: PaperPiece, tool: Tool) -> float:
-        if tool == "die":
-            return self._rates.die_min
-        if isinstance(piece, Cutout):
-            stamp = self._work.stash.find(piece.stamp)
-            return 2 * (stamp.width_mm + stamp.height_mm) / self._rates.careful_mm_per_min
-        return CUT_PANEL_MIN
 
     def _before_cutting(self, piece: PaperPiece) -> tuple[After, ...]:
         """Wait for what is done to an image while it still lies on its sheet."""
@@ -244,7 +242,7 @@ class _Maker:
             width = f" {glue.tape_mm:g} mm" if glue.tape_mm else ""
             told.append(f"{glue.kind}{width}, {BECAUSE[glue.kind]}")
         words = f"Glue the {self._names[piece.id]} on{': ' if told else ''}{'; '.join(told)}{self._say_tucks(piece.id)}"
-        minutes = self._rates.glue_min + STRIP_MIN * len(strips)
+        minutes = gluing_min(self._rates, len(strips))
         tool = "foam" if strips else "tape" if glue is not None and glue.kind == "tape" else "glue"
         key = self._key(f"glue {piece.id}")
         return Operation(key, "glue", words, (piece.id,), round(minutes, 2), tool, tuple(after))
@@ -348,7 +346,7 @@ class _Maker:
             )
             names = join_words(list(dict.fromkeys(self._names[key.partition("/")[0]] for key in press.impressions)))
             words = f"Stamp the {names} by hand, with a clear block, on the flat, free ground"
-            minutes = len(press.impressions) * (self._rates.place_min + self._rates.press_min)
+            minutes = stamping_min(self._work, press)
             key = self._key(f"press {number}")
             self._add(Operation(key, "press", words, press.impressions, round(minutes, 2), "block", after))
 

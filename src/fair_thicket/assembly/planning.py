@@ -5,13 +5,13 @@ from typing import NamedTuple
 
 from fair_thicket.assembly.foam import plan_foam
 from fair_thicket.assembly.glue import plan_glue
-from fair_thicket.assembly.heights import find_heights
 from fair_thicket.assembly.operation import Operation
 from fair_thicket.assembly.operations import list_operations
 from fair_thicket.assembly.own_order import Broken, with_own_order
 from fair_thicket.assembly.post import Post, weigh_post
 from fair_thicket.assembly.scheduling import Schedule, schedule
 from fair_thicket.assembly.side import NONE, Side
+from fair_thicket.laid.heights import find_heights
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.plan import MaskPlan

@@ -2,19 +2,17 @@
 
 Notes
 -----
-Sizes of envelopes: ISO 269 (C6 114 x 162 mm, DL 110 x 220, C5 162 x 229). Sizes of letters: Domestic Mail Manual of
-the United States, section 101 (5 to 11 1/2 in long, 3 1/2 to 6 1/8 in high, 0.007 to 1/4 in thick, length over height
-1.3 to 2.5, to 3.5 oz), from memory. Tariffs change: the maker is told to ask.
+Sizes of letters: Domestic Mail Manual of the United States, section 101 (5 to 11 1/2 in long, 3 1/2 to 6 1/8 in high,
+0.007 to 1/4 in thick, length over height 1.3 to 2.5, to 3.5 oz), from memory. Tariffs change: the maker is told to ask.
 """
 
 from collections.abc import Sequence
 from typing import NamedTuple
 
-import shapely
-
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import GluePlan
-from fair_thicket.assembly.heights import Heights, Rest
+from fair_thicket.estimate.post import envelope_for, outer_size, paper_grams
+from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Embellishment
 
@@ -26,20 +24,8 @@ US_LONG, US_HIGH, US_RATIO = (5 * INCH, 11.5 * INCH), (3.5 * INCH, 6.125 * INCH)
 US_GRAMS = 3.5 * OUNCE_G
 EUROPE_THICK_MM = 5.0
 """Many European letter tariffs stop here (common practice)."""
-ENVELOPES = {
-    "A2 (4 3/8 x 5 3/4 in)": (4.375 * INCH, 5.75 * INCH),
-    "C6 (114 x 162 mm)": (114.0, 162.0),
-    "A6 (4 3/4 x 6 1/2 in)": (4.75 * INCH, 6.5 * INCH),
-    "DL (110 x 220 mm)": (110.0, 220.0),
-    "A7 (5 1/4 x 7 1/4 in)": (5.25 * INCH, 7.25 * INCH),
-    "No. 10 (4 1/8 x 9 1/2 in)": (4.125 * INCH, 9.5 * INCH),
-    "C5 (162 x 229 mm)": (162.0, 229.0),
-}
-"""By their area, the smallest first; inches from memory, the others ISO 269."""
-FLAT_MM, SQUARE = 1.0, 1.1
-"""A card that is no higher is flat; one that is no longer for its height is square, and so is its usual envelope."""
-ROOM_MM = 3.0
-"""Room that an envelope needs round a flat card, in all; a raised one wants its height more (common practice)."""
+SQUARE = 1.1
+"""A card that is no longer for its height is square, and so is its usual envelope."""
 ASK = "Check with your postal service: tariffs change."
 
 
@@ -52,7 +38,7 @@ class Post(NamedTuple):
         At the highest place: base twice, both sides.
     grams : float
     envelope : str
-        The smallest that takes it; empty for none that is known.
+        The smallest that takes it, as the card's unit says it; empty for none that is known.
     reasons : tuple of str
         Why it is no plain letter; empty where it may go as one.
     """
@@ -73,12 +59,12 @@ def weigh_post(
     grams = _base_grams(work) + sum(_grams(work, rest) for side in sides for rest in side.rests)
     grams += sum(strip.area.area * strip.thick_mm / 1000 * FOAM_G_CM3 for foam in foams for strip in foam.strips)
     grams += sum(glue.area_cm2 for glue in glues) * GLUE_G_CM2
-    size = _outer_size(work, front)
-    high = thick - 2 * rules.base_mm
-    envelope = _envelope(size, high)
+    size = outer_size(work)
+    envelope = envelope_for(work, size, sum(side.most_mm for side in sides))
     is_square = max(size) <= SQUARE * min(size)
-    posted = size if is_square else ENVELOPES.get(envelope, size)
-    return Post(round(thick, 2), round(grams, 1), envelope, tuple(_reasons(posted, thick, grams)))
+    posted = size if is_square or envelope is None else (envelope.width_mm, envelope.height_mm)
+    said = "" if envelope is None else envelope.say(work.card.unit)
+    return Post(round(thick, 2), round(grams, 1), said, tuple(_reasons(posted, thick, grams)))
 
 
 def _base_grams(work: Work) -> float:
@@ -89,21 +75,7 @@ def _base_grams(work: Work) -> float:
 def _grams(work: Work, rest: Rest) -> float:
     if isinstance(rest.piece, Embellishment):
         return rest.area.area * rest.thick_mm / 1000 * EMBELLISHMENT_G_CM3
-    return rest.area.area / 1e6 * work.card.masking.rates.gsm * rest.piece.layers
-
-
-def _outer_size(work: Work, front: Heights) -> tuple[float, float]:
-    """Width and height of the card with all that hangs over its edge, mm."""
-    width, height = work.card.panel
-    whole = shapely.union_all([shapely.box(0, 0, width, height), *(rest.area for rest in front.rests)])
-    left, top, right, bottom = whole.bounds
-    return right - left, bottom - top
-
-
-def _envelope(size: tuple[float, float], high_mm: float) -> str:
-    room = ROOM_MM + max(0.0, high_mm - FLAT_MM)
-    short, long = sorted(side + room for side in size)
-    return next((name for name, (narrow, wide) in ENVELOPES.items() if short <= narrow and long <= wide), "")
+    return paper_grams(work.card.masking.rates, rest.area.area, rest.piece.layers)
 
 
 def _reasons(size: tuple[float, float], thick: float, grams: float) -> list[str]:

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import GluePlan
-from fair_thicket.assembly.heights import Heights
+from fair_thicket.laid.heights import Heights
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan
 

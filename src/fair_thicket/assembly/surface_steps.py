@@ -3,14 +3,15 @@
 from collections.abc import Mapping, Sequence
 
 from fair_thicket.assembly.operation import After, Operation
+from fair_thicket.estimate.minutes import embossed_in, inking_min, laying_min, stamping_min
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
 from fair_thicket.model.pieces.placed import Placed
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.speech import join_words
 
-PART_MIN, TAPE_MIN, WASH_UP_MIN, HEAT_MIN = 0.8, 1.0, 1.5, 2.0
-"""Colouring a part, taping a fold, washing a stencil, powdering and melting (our own guesses)."""
+PART_MIN, TAPE_MIN = 0.8, 1.0
+"""Colouring a part, taping a fold (our own guesses)."""
 EMBOSS = "anti-static powder before, embossing ink, powder and heat for {}"
 POWDER_LAST = "blended ink is quite dry before powder, or it sticks all over"
 OVER_INK = "words and trails are stamped over blended ink when it is dry, in slow ink, and dry again"
@@ -31,7 +32,7 @@ def list_surface_steps(
     colour_min : mapping of str to float
         Minutes of colouring by piece, where they are known.
     """
-    maker = _Maker(work, prefix, cut, colour_min)
+    maker = _Maker(work, plan, prefix, cut, colour_min)
     for number, press in enumerate(plan.presses, 1):
         if press.surface != SHEET and not press.by_hand:  # by hand is stamped when all is glued
             maker.press(number, press)
@@ -60,8 +61,10 @@ def colour_minutes(images: Sequence[Impression | Cutout], known: Mapping[str, fl
 class _Maker:
     """The steps so far, and the last on each surface."""
 
-    def __init__(self, work: Work, prefix: str, cut: Mapping[str, str], colour_min: Mapping[str, float]) -> None:
-        self._colour_min = colour_min
+    def __init__(
+        self, work: Work, plan: MaskPlan, prefix: str, cut: Mapping[str, str], colour_min: Mapping[str, float]
+    ) -> None:
+        self._colour_min, self._plan = colour_min, plan
         self._work, self._prefix, self._cut = work, prefix, cut
         self._names = name_pieces(work)
         self._last: dict[str, Operation] = {}
@@ -83,17 +86,17 @@ class _Maker:
         pieces = _pieces_of(self._work, press.impressions)
         self._stamped |= {piece.id for piece in pieces}
         if press.is_ink:
-            words, minutes, tool = f"Ink {which} on the {where}", rates.wash_min, "brush"
+            words, tool = f"Ink {which} on the {where}", "brush"
+            minutes = sum(inking_min(rates, piece) for piece in pieces if isinstance(piece, Wash))
             if any(isinstance(piece, Paste) for piece in pieces):
-                words, minutes = f"{words}; wash the stencil at once", minutes + WASH_UP_MIN
+                words = f"{words}; wash the stencil at once"
         else:
-            minutes = len(press.impressions) * rates.place_min + rates.press_min + len(press.masked) * rates.lay_min
+            minutes = stamping_min(self._work, press) + laying_min(self._work, self._plan, number - 1)
             words, tool = f"Stamp {which} on the {where}", "platform"
-            embossed = [one for one in pieces if isinstance(one, Impression) and one.is_embossed]
+            embossed = embossed_in(self._work, press)
             if embossed:
                 names = join_words([self._names[one.id] for one in embossed])
                 words, tool = f"{words}; {EMBOSS.format(names)}", "heat tool"
-                minutes += HEAT_MIN * len(embossed)
         kind = "ink" if press.is_ink else "press"
         self._add(surface, Operation(f"{self._prefix}press {number}", kind, words, tuple(press.impressions),
                                      round(minutes, 2), tool, self._after(surface, pieces)))  # fmt: skip

@@ -10,9 +10,9 @@ re-cut
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import NamedTuple, TypeGuard
 
-from fair_thicket.assembly.heights import Glued, Heights
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.laid.cutting import tool_of
+from fair_thicket.laid.heights import Glued, Heights
 from fair_thicket.model.card import Work, carried_by, name_pieces
 from fair_thicket.model.pieces import CARD_EDGE, Embellishment, PaperPiece, Piece
 from fair_thicket.model.units import say_length, say_size

@@ -23,7 +23,7 @@ import shapely
 
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import Glue, GluePlan
-from fair_thicket.assembly.heights import Heights, Rest
+from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.model.card import Work, carried_by
 from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.shape.paper import NOTHING, Local, only_areas

@@ -1,5 +1,6 @@
 """Which tool cuts a piece out: one rule for the list of sheets, the prices of masks, and the order of the work."""
 
+import math
 from collections.abc import Sequence
 from typing import Literal
 
@@ -29,6 +30,13 @@ def tool_of(piece: PaperPiece, stash: Stash) -> Tool:
     if isinstance(piece, Panel):
         return "trimmer" if piece.form.kind == "rectangle" and not piece.form.corner_mm else "die"
     return "scissors"
+
+
+def cuts_of(piece: PaperPiece, stash: Stash) -> int:
+    """How many cuts of its die a piece takes: a border as many as reach from end to end."""
+    if not isinstance(piece, Border):
+        return 1
+    return max(1, len(piece.cuts), math.ceil(round(piece.length_mm / stash.find(piece.stamp).width_mm, 3)))
 
 
 def shares_print(piece: Piece, pieces: Sequence[Piece]) -> bool:

@@ -8,8 +8,8 @@ from fair_thicket.masks.pins import Refused, plan_with_pins
 from fair_thicket.masks.planning import plan, plan_problem
 from fair_thicket.masks.prices import Cost, Price, cost_of, price_all, price_pin
 from fair_thicket.masks.problem import Problem, Stamping
-from fair_thicket.masks.problem_of_card import pose, pose_bare
-from fair_thicket.masks.rehearsal import Rehearsal, as_planned, rehearse
+from fair_thicket.masks.problem_of_card import as_planned, pose, pose_bare
+from fair_thicket.masks.rehearsal import Rehearsal, rehearse
 from fair_thicket.masks.slip import Slip, list_slips
 from fair_thicket.masks.telling import is_slight, tell_difference
 from fair_thicket.masks.timetable import list_steps

@@ -190,7 +190,7 @@ def _pockets(work: Work, plan: MaskPlan) -> list[Finding]:
             station="masks",
             title="Pockets that masks keep white",
             text=f"Masks cover {whole:.0f} mm² enclosed by the images' own lines, where what is behind could show "
-            f"through: {', '.join(told)}. Colour those that are gaps by pen, or open them in the stash (tool: pocket).",
+            f"through: {', '.join(told)}. Colour those that are gaps by pen, or open them in the stash (tool: hole).",
             measure=round(whole, 2),
             unit="mm2",
             pieces=tuple(pieces),

@@ -7,6 +7,7 @@ stamps takes as long either way; waits for ink to dry are not weighed, but told.
 from dataclasses import dataclass
 from typing import Any
 
+from fair_thicket.estimate.minutes import cutting_min, gluing_min
 from fair_thicket.masks.planning import plan as make_plan
 from fair_thicket.masks.presses import lower_bound, stamp_soon
 from fair_thicket.masks.prices import Cost, cost_of, with_pins
@@ -18,7 +19,6 @@ from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.wanted import GoOn
-from fair_thicket.shape.paper import footprint
 
 TICKS = 1000
 """Ticks of a minute: the solver counts in whole numbers."""
@@ -165,8 +165,4 @@ def _cutting_ticks(work: Work, problem: Problem, i: int) -> int:
     rates = work.card.masking.rates
     if not isinstance(piece, Impression):
         return 0
-    if work.stash.find(piece.stamp).die_margin_mm is not None:
-        minutes = rates.die_min
-    else:
-        minutes = footprint(as_cut(piece), work.stash).length / rates.careful_mm_per_min
-    return round((minutes + rates.glue_min) * TICKS)
+    return round((cutting_min(as_cut(piece), work) + gluing_min(rates)) * TICKS)

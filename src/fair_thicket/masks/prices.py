@@ -5,12 +5,13 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import msgspec
-import shapely
 
-from fair_thicket.laid.cutting import tool_of
+from fair_thicket.estimate.minutes import careful_mm, cutting_min, gluing_min, mask_making_min
+from fair_thicket.estimate.post import paper_grams
+from fair_thicket.laid.heights import find_heights
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.planning import plan as make_plan
-from fair_thicket.masks.problem_of_card import cut_by_pins, with_fronts
+from fair_thicket.masks.problem_of_card import as_planned, cut_by_pins, with_fronts
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, name_pieces, order_pieces
 from fair_thicket.model.errors import PaperError
@@ -20,8 +21,6 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.shape.paper import footprint
-
-MM2_PER_M2 = 1e6
 
 
 class Cost(msgspec.Struct, frozen=True):
@@ -37,7 +36,7 @@ class Cost(msgspec.Struct, frozen=True):
     grams : float
         Paper that is glued on.
     height_mm : float
-        Thickest pile of such paper, foam included.
+        Of all that is glued on this side, where it is highest, foam included.
     """
 
     presses: int
@@ -82,18 +81,16 @@ def cost_of(work: Work, plan: MaskPlan) -> Cost:
     rates = work.card.masking.rates
     glued = _glued_images(work)
     steps = sum(step.minutes for step in list_steps(work, plan))
-    masks = rates.rough_min * (len(plan.masks) + len(plan.counters)) + plan.careful_mm / rates.careful_mm_per_min
-    areas = [footprint(piece, work.stash) for piece in glued]
-    fussy = [area.length for piece, area in zip(glued, areas, strict=True) if tool_of(piece, work.stash) != "die"]
-    cutting = sum(fussy) / rates.careful_mm_per_min + rates.die_min * (len(glued) - len(fussy))
+    cutting = sum(cutting_min(piece, work) + gluing_min(rates) for piece in glued)
+    careful = sum(careful_mm(piece, work.stash) for piece in glued)
     return Cost(
         plan.press_count,
         len(plan.masks) + len(plan.counters),
         plan.placements,
-        float(plan.careful_mm + sum(fussy)),
-        float(steps + masks + cutting + rates.glue_min * len(glued)),
-        float(sum(area.area for area in areas) * rates.gsm / MM2_PER_M2),
-        _height(work),
+        float(plan.careful_mm + careful),
+        float(steps + mask_making_min(rates, plan) + cutting),
+        sum(paper_grams(rates, footprint(piece, work.stash).area, piece.layers) for piece in glued),
+        round(find_heights(as_planned(work)).most_mm, 3),
     )
 
 
@@ -106,25 +103,6 @@ def _glued_images(work: Work) -> list[Cutout]:
         elif isinstance(piece, Cutout) and piece.opening is None and not work.stash.find(piece.stamp).kind.is_plain:
             found.append(piece)
     return found
-
-
-def _height(work: Work) -> float:
-    """Highest pile of all that is glued on, panels, strips and frames as well: each on the highest that it overlaps."""
-    cut = cut_by_pins(work)
-    glued = [
-        piece if isinstance(piece, PaperPiece) else as_cut(piece)
-        for piece in work.card.pieces
-        if isinstance(piece, PaperPiece) or (isinstance(piece, Impression) and piece.id in cut)
-    ]
-    paper = work.card.masking.rates.paper_mm
-    tops: list[tuple[shapely.Geometry, float]] = []
-    for piece in glued:
-        area = footprint(piece, work.stash)
-        under = max(
-            (top for other, top in tops if shapely.area(shapely.intersection(other, area)) > OVERLAP_MM2), default=0.0
-        )
-        tops.append((area, under + paper * piece.layers + piece.lift_mm))
-    return max((top for _, top in tops), default=0.0)
 
 
 def with_pins(work: Work, pins: Iterable[Pin]) -> Work:

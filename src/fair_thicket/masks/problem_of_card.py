@@ -8,6 +8,7 @@ sheet
 
 from collections.abc import Collection, Mapping, Sequence
 
+import msgspec
 import numpy as np
 
 from fair_thicket.ink.overlay import covers
@@ -17,10 +18,10 @@ from fair_thicket.laid.hidden import covers_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.card import Work, name_pieces, part_key, stamping_keys
+from fair_thicket.model.card import Work, name_pieces, order_pieces, part_key, stamping_keys
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
+from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash, as_cut
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.stash import Stash
@@ -50,6 +51,26 @@ def cut_by_pins(work: Work) -> frozenset[str]:
     """Ids of impressions that pins have cut out instead: each with all that stands in front of it and touches it."""
     wanted = {key for pin in work.card.masking.pins if pin.kind == "cut" for key in pin.pieces}
     return with_fronts(work, wanted) if wanted else frozenset()
+
+
+def as_planned(work: Work) -> Work:
+    """Return the work with what pins have cut out instead as cut images, glued on in its place."""
+    cut = cut_by_pins(work)
+    if not cut:
+        return work
+    pieces = tuple(
+        as_cut(piece) if piece.id in cut and isinstance(piece, Impression) else piece for piece in work.card.pieces
+    )
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
+
+
+def stamped_only(work: Work) -> Work:
+    """Return the work without what pins have cut out instead: it is glued on later."""
+    cut = cut_by_pins(work)
+    if not cut:
+        return work
+    pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
 
 
 def with_fronts(work: Work, keys: Collection[str]) -> frozenset[str]:

@@ -3,8 +3,6 @@
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 
-import msgspec
-
 from fair_thicket.ink.ink_patch import Ink
 from fair_thicket.ink.inking import Paper, to_levels
 from fair_thicket.ink.painting import paint_sheets
@@ -12,14 +10,13 @@ from fair_thicket.laid.masking_paper import MaskingPaper
 from fair_thicket.masks.as_composed import as_composed
 from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.performance import Performance, perform
-from fair_thicket.masks.problem_of_card import cut_by_pins
+from fair_thicket.masks.problem_of_card import as_planned
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.masks.witness import witness
-from fair_thicket.model.card import Work, order_pieces
+from fair_thicket.model.card import Work
 from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.performance import Action
-from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.tolerance import REHEARSAL_DPI
@@ -144,23 +141,3 @@ def rehearse(
         verdict.accepted_mm2,
         is_finished,
     )
-
-
-def as_planned(work: Work) -> Work:
-    """Return the work with what pins have cut out instead as cut images, glued on in its place."""
-    cut = cut_by_pins(work)
-    if not cut:
-        return work
-    pieces = tuple(
-        as_cut(piece) if piece.id in cut and isinstance(piece, Impression) else piece for piece in work.card.pieces
-    )
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
-
-
-def stamped_only(work: Work) -> Work:
-    """Return the work without what pins have cut out instead: it is glued on later."""
-    cut = cut_by_pins(work)
-    if not cut:
-        return work
-    pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))

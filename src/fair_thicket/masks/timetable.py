@@ -1,22 +1,18 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
+from fair_thicket.estimate.minutes import presses_in_place, stamping_min
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.masking_paper import Lying, list_lyings
 from fair_thicket.laid.stack import paper_of, stack
 from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import Table, count, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
-from fair_thicket.model.card import Work, is_greeting, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces, piece_key
 from fair_thicket.model.pieces import INK, Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.speech import join_words
-from fair_thicket.model.stash import Stamp
 from fair_thicket.model.steps import Step
 
-NEW_TAG = "new"
-"""A stamp with this tag is new: its rubber takes ink badly at first."""
-PRESSES_NEW, PRESSES_TEXTURED, PRESSES_WORDS, PRESSES_CLEAR = 3, 2, 2, 2
-"""Presses in place for an even print (common practice; words: twice lightly beats once hard)."""
 OFF_MM2 = 1.0
 
 
@@ -84,8 +80,7 @@ def _stamp(table: Table, p: int, press: Press) -> None:
     place = f"place {join_words([names[key] for key in placed])} face down on the {where}" if placed else ""
     place += f"{_register(table, press)}, " if placed else ""
     words = f"Press {table.plan.number_of(p)}: {place}{often}{_inking(table, press)}"
-    minutes = table.rates.place_min * len(placed) + table.rates.press_min * (1 + 0.4 * (times - 1))
-    table.say("stamp", p, words, press.impressions, minutes=minutes)
+    table.say("stamp", p, words, press.impressions, minutes=stamping_min(work, press))
     for key in press.impressions:
         table.stamped_at[piece_key(key)] = table.minutes
     table.say("check", p, f"Check {which}; press again in place if a line is faint", press.impressions)
@@ -98,33 +93,12 @@ def _stamp_by_hand(table: Table, p: int, press: Press) -> None:
         f"When all is glued: mount the {which} on a clear block, ink it, look through the block where it goes on the "
         f"{_name_surface(table, press)}, and press by hand, once, without rocking"
     )
-    minutes = (table.rates.place_min + table.rates.press_min) * len(press.impressions)
-    table.say("stamp", p, words, press.impressions, minutes=minutes)
+    table.say("stamp", p, words, press.impressions, minutes=stamping_min(table.work, press))
 
 
 def _register(table: Table, press: Press) -> str:
     upon = [table.names[piece_key(key)] for key in press.impressions if "/" in key and not key.endswith("/1")]
     return f"; line {join_words(upon)} up on the layer before" if upon else ""
-
-
-def presses_in_place(work: Work, press: Press) -> int:
-    """How often a press is repeated in place for an even print."""
-    masking = work.card.masking
-    pieces = [work.card.find(key) for key in press.impressions]
-    clear = PRESSES_CLEAR if any(isinstance(one, Impression) and one.is_embossed for one in pieces) else 1
-    if masking.ink == "slow":
-        return clear
-    stamps = _stamps_of(work, press)
-    if any(NEW_TAG in (tag.lower() for tag in stamp.tags) for stamp in stamps):
-        return PRESSES_NEW
-    if masking.paper == "textured":
-        return PRESSES_TEXTURED
-    return PRESSES_WORDS if any(is_greeting(one, work.stash) for one in pieces) else clear
-
-
-def _stamps_of(work: Work, press: Press) -> list[Stamp]:
-    pieces = [work.card.find(key) for key in press.impressions]
-    return [work.stash.find(key) for piece in pieces for key in (getattr(piece, "stamp", ""),) if key]
 
 
 def _inking(table: Table, press: Press) -> str:

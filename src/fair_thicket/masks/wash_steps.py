@@ -1,6 +1,7 @@
 """A wash told as steps: covers first, then ink, a stencil moved from lay to lay, then the wait."""
 
 from fair_thicket.edits.extending import shares_guides
+from fair_thicket.estimate.minutes import inking_min
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.table import Table, say_minutes
@@ -58,7 +59,7 @@ def _ink(table: Table, p: int, piece: AnyWash) -> None:
         _stamp_water(table, p, piece)
     else:
         words = kind_of(piece).step.format(**_words_of(table, piece))
-        table.say("ink", p, words, (piece.id,), minutes=table.rates.wash_min * piece.coats / 3)
+        table.say("ink", p, words, (piece.id,), minutes=inking_min(table.rates, piece))
         _wait(table, p, piece)
 
 
@@ -69,7 +70,7 @@ def _stamp_water(table: Table, p: int, piece: Water) -> None:
         f"When the ink is dry: mist the {name} with clean water, stamp it once, leave it {piece.dwell_s} s, and blot "
         "straight down with a dry cloth: its shape is lifted"
     )
-    table.say("ink", p, words, (piece.id,), minutes=1 + piece.dwell_s / 60)
+    table.say("ink", p, words, (piece.id,), minutes=inking_min(table.rates, piece))
     _wait(table, p, piece)
 
 
@@ -117,7 +118,7 @@ def _ink_stepped(table: Table, p: int, piece: AnyThrough) -> None:
         words = f"Ink {edge} in {ink}{fading}"
         if isinstance(piece, Paste):
             words = f"Spread paste thinly {edge} in {ink}; lift the stencil straight up and wash it at once"
-        share = rates.wash_min * piece.coats / (3 * len(piece.lays))
+        share = inking_min(rates, piece) / len(piece.lays)
         table.say("ink", p, words, (f"{piece.id}:lay{number}",), minutes=share)
     _wait(table, p, piece)
 

@@ -10,9 +10,9 @@ from fair_thicket.assembly import Assembly
 from fair_thicket.assembly.at_hand import AT_HAND
 from fair_thicket.assembly.foam import Strip
 from fair_thicket.assembly.glue import BECAUSE, Glue
-from fair_thicket.assembly.heights import Rest
 from fair_thicket.assembly.post import ASK
 from fair_thicket.assembly.side import Side
+from fair_thicket.laid.heights import Rest
 from fair_thicket.model.card import name_pieces
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.printing.step_pages import draw_step_pages

@@ -12,6 +12,7 @@ from typing import NamedTuple, TypeVar
 
 import shapely
 
+from fair_thicket.laid.cutting import cuts_of
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.pieces import Border, Colour
@@ -299,8 +300,7 @@ def _cuts_of(work: Work, thing: Thing) -> int:
     for pieces in (work.card.pieces, work.card.inside):
         for piece in pieces:
             if piece.id in thing.pieces and isinstance(piece, Border):
-                die = work.stash.find(piece.stamp).width_mm
-                return max(1, len(piece.cuts), -(-round(piece.length_mm) // max(1, round(die))))
+                return cuts_of(piece, work.stash)
     return 1
 
 

@@ -111,8 +111,7 @@ class LeafArt:
         if isinstance(piece, Impression | Cutout):
             stamp = work.stash.find(piece.stamp)
             shape = hash((stamp.outline, open_pockets(stamp)))
-            own: tuple[object, ...] = (stamp.picture, shape, stamp.die_margin_mm, stamp.kind)
-            return (*own, *_pattern_marks(piece, work))
+            return (stamp.picture, shape, stamp.die_margin_mm, stamp.kind, *_pattern_marks(piece, work))
         return _pattern_marks(piece, work)
 
     def _draw(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:

@@ -16,13 +16,14 @@ from fair_thicket.desk.scene.bench_items import LeafItem, RestingLayers
 from fair_thicket.desk.scene.gaps import Gap
 from fair_thicket.desk.scene.rulers import Rulers
 from fair_thicket.desk.session.session import Session
+from fair_thicket.estimate.post import envelope_for, glued_height
 from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.painter import Look
 from fair_thicket.ink.shading import colour_all
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
-from fair_thicket.model.formats import Envelope, smallest_envelope
+from fair_thicket.model.formats import Envelope
 from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.scene.room import Room
@@ -273,11 +274,10 @@ class CardView(QGraphicsView):
 
     def _envelope(self) -> Envelope | None:
         """Give the envelope that the card needs, where anything hangs over its edge."""
-        card = self._session.work.card
-        width, height = card.panel
+        work, card = self._session.work, self._session.work.card
         if not _hangs_over(self._leaves, card.panel):
             return None
-        return smallest_envelope(width + card.limits.envelope_mm, height + card.limits.envelope_mm, card.unit)
+        return envelope_for(work, card.panel, glued_height(work))
 
     # -- while pieces are moved ------------------------------------------------------------------------------------
 

@@ -51,10 +51,8 @@ class ImagePane(QWidget):
         self.editor.marksAsked.connect(self._set_marks)
         box.addWidget(self.editor, 1)
         self.tool_hint = label(TOOLS[0][1], "soft", wrap=True)
-        self.tools = Choices([name for name, _ in TOOLS], self._choose_tool)
+        self.tools = Choices([name for name, _ in TOOLS], self._choose_tool, style="smallChoice")
         self.tools.show_choice(0)
-        for made in self.tools.buttons:
-            made.setObjectName("smallChoice")
         box.addWidget(self.tools)
         box.addWidget(self.tool_hint)
         self._fields = QWidget()
@@ -174,7 +172,7 @@ class ImagePane(QWidget):
         name, words = TOOLS[index]
         has_none = self.stamp is not None and not self.stamp.pockets
         again = ". This image has none." if has_none else "; another click closes it."
-        self.tool_hint.setText(words + (again if name == "pocket" else "; a click alone takes it away."))
+        self.tool_hint.setText(words + (again if name == "hole" else "; a click alone takes it away."))
 
     # -- changing ------------------------------------------------------------------------------------------------
 

@@ -125,7 +125,7 @@ class IntakePane(QWidget):
         row.addWidget(label("together within", "soft"))
         self.gap = QSlider(Qt.Orientation.Horizontal)
         self.gap.setRange(2, round(MOST_GAP_MM / GAP_STEP_MM))
-        self.gap.setFixedWidth(96)
+        self.gap.setFixedWidth(64)
         self.gap.setAccessibleName("Parts nearer than this are one image")
         self.gap.valueChanged.connect(self._gap_moved)
         self._gap_words = label("", "soft")

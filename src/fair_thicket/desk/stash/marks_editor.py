@@ -23,7 +23,7 @@ TOOLS: tuple[tuple[str, str], ...] = (
     ("looks", "Drag the way it looks or points"),
     ("hand", "Click where it can hold something"),
     ("seat", "Click where something can sit or stand"),
-    ("pocket", "Click in a pocket to open it: what is behind shows through"),
+    ("hole", "Click in a pocket to open it: what is behind shows through"),
 )
 ZONE_INK = {"face": theme.BERRY, "words": QColor("#5d6f8c"), "other": theme.SOFT_INK}
 
@@ -103,13 +103,13 @@ class MarksEditor(QWidget):
         opened = open_pockets(stamp)
         for ring in stamp.pockets:
             is_open = ring in opened
-            if not is_open and self.tool != "pocket":
+            if not is_open and self.tool != "hole":
                 continue
             painter.setPen(QPen(theme.FERN, 1.5, Qt.PenStyle.SolidLine if is_open else Qt.PenStyle.DotLine))
             painter.setBrush(QBrush(theme.FERN, Qt.BrushStyle.BDiagPattern) if is_open else Qt.BrushStyle.NoBrush)
             path = place.map(ring_path(ring))
             painter.drawPath(path)
-            if self.tool == "pocket":
+            if self.tool == "hole":
                 _tag(painter, path.boundingRect().center(), "open" if is_open else "paper", theme.FERN, centred=True)
 
     def _draw_marks(self, painter: QPainter, marks: Marks, place: QTransform) -> None:
@@ -165,7 +165,7 @@ class MarksEditor(QWidget):
 
 def place_mark(marks: Marks, tool: str, start: Point, end: Point, pockets: Sequence[Ring] = ()) -> Marks:
     """Place a mark by a drag from one point to another (mm); a click on a mark of its kind takes it away."""
-    if tool == "pocket":
+    if tool == "hole":
         return open_mark(marks, pockets, end)
     is_click = math.dist(start, end) < 1
     if tool == "feet":

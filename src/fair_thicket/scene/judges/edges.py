@@ -7,8 +7,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket import edits
+from fair_thicket.estimate.post import envelope_for, glued_height, outer_size, room_mm
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.formats import smallest_envelope
 from fair_thicket.model.pieces import CARD_EDGE, Impression, Panel, Piece, Wash
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judges.covering import bringing_in, whole_of
@@ -135,8 +135,9 @@ def judge_envelope(facts: Facts) -> Iterator[Draft]:
     left, top = (min(bounds[k] for bounds in reach) for k in (0, 1))
     right, bottom = (max(bounds[k] for bounds in reach) for k in (2, 3))
     width, height = facts.card.panel
-    spare = facts.limits.envelope_mm
-    envelope = smallest_envelope(width + spare, height + spare, facts.unit)
+    high = glued_height(facts.work)
+    spare = room_mm(facts.work, high)
+    envelope = envelope_for(facts.work, (width, height), high)
     if envelope is None:
         return
     room = sorted((envelope.width_mm, envelope.height_mm), reverse=True)
@@ -145,13 +146,15 @@ def judge_envelope(facts: Facts) -> Iterator[Draft]:
     over = max(long + spare - room[0], short + spare - room[1])
     if over <= EXACT_MM:
         return
+    needed = envelope_for(facts.work, outer_size(facts.work), high)
+    larger = f" It needs the {needed.say(facts.unit)}." if needed is not None else " No usual envelope takes it."
     worst = max(hanging, key=lambda piece: _reach(whole_of(facts, piece), facts.paper))
     finding = Finding(
         "envelope",
         Weight.TROUBLE,
         f"Too large for the {envelope.say(facts.unit)}",
         f"With what hangs over, the card is {facts.say(size[0])} by {facts.say(size[1])}: {facts.say(over)} more than "
-        f"the envelope takes with {facts.say(spare)} to spare.",
+        f"the envelope takes with {facts.say(spare)} to spare.{larger}",
         over,
         "mm",
         (worst.id,),

@@ -4,7 +4,7 @@ import pytest
 import shapely
 
 from fair_thicket import assembly
-from fair_thicket.assembly.heights import find_heights
+from fair_thicket.laid.heights import find_heights
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.masking import Masking, Rates
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Embellishment, Form, Panel, PaperPiece, Strip, Window
