@@ -31,7 +31,7 @@ from fair_thicket.assembly.trimming import (
     shorten,
 )
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
-from fair_thicket.estimate.minutes import HEAT_MIN, cutting_min, gluing_min, printing_min, stamping_min
+from fair_thicket.estimate.minutes import HEAT_MIN, cutting_min, gluing_min, laying_min, printing_min, stamping_min
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import frame_of, shares_print, tool_of
 from fair_thicket.laid.heights import Rest
@@ -131,8 +131,10 @@ class _Maker:
 
     def _printing_min(self, count: int) -> float:
         """Minutes of stamping the sheet that images are cut from, press by press as it is planned."""
-        planned = [press for press in self._side.plan.presses if press.surface == SHEET]
-        return sum(stamping_min(self._work, one) for one in planned) or printing_min(self._rates, count)
+        plan = self._side.plan
+        planned = [number for number, press in enumerate(plan.presses) if press.surface == SHEET]
+        stamped = sum(stamping_min(self._work, plan.presses[n]) + laying_min(self._work, plan, n) for n in planned)
+        return stamped or printing_min(self._rates, count)
 
     def _is_image(self, piece: Cutout) -> bool:
         return not self._work.stash.find(piece.stamp).kind.is_plain
