@@ -15,8 +15,9 @@ from fair_thicket.intake.taking import encode_clean
 from fair_thicket.library import open_library
 from fair_thicket.making import print_card
 from fair_thicket.masks.differences import levels_apart
-from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.plan import Press
 from fair_thicket.model.stash import Stamp
 from fair_thicket.printing.plan_pdf import Side

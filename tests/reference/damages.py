@@ -14,7 +14,8 @@ from scipy import ndimage
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Piece, Wash, is_stepped
 from fair_thicket.model.plan import MaskPlan

@@ -12,7 +12,8 @@ import pytest
 import shapely
 
 from fair_thicket import masks
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.stash import Layer, Stamp
 from fair_thicket.shape.paper import footprint
 from making import stamp, work_of

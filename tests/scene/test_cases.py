@@ -12,7 +12,8 @@ from fair_thicket.files.card_file import decode_card, encode_card, open_card, sa
 from fair_thicket.ink.painter import Look as Manner
 from fair_thicket.ink.painting import paint
 from fair_thicket.laid.visibility import look, sights_of
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.pieces import Cutout, Impression, Wash
 from fair_thicket.model.plan import SHEET
 from fair_thicket.scene import judge

@@ -29,6 +29,7 @@ from fair_thicket.laid.heights import GIVES_MM, Glued, Heights, Rest
 from fair_thicket.laid.stack import paper_of
 from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
 from fair_thicket.model.card import Work
+from fair_thicket.model.keys import flap_number, is_flap, piece_key
 from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.outline import turn_area, turn_area_back
@@ -86,7 +87,7 @@ def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> Fo
     strips: list[Strip] = []
     unbacked: dict[str, Local] = {}
     for rest in heights.rests:
-        if rest.how == "flat" or "~" in rest.key or rest.piece.translucent or isinstance(rest.piece, Embellishment):
+        if rest.how == "flat" or is_flap(rest.key) or rest.piece.translucent or isinstance(rest.piece, Embellishment):
             continue  # vellum shows it, and finishes are set where they lie
         if not go_on():
             break
@@ -135,7 +136,7 @@ def free_parts(heights: Heights, rules: AssemblyRules) -> dict[str, Local]:
     found: dict[str, Local] = {}
     order = {rest.key: index for index, rest in enumerate(heights.rests)}
     for rest in heights.rests:
-        own = [area for key, area in loose if key.partition("~")[0] == rest.key or order[key] < order[rest.key]]
+        own = [area for key, area in loose if piece_key(key) == rest.key or order[key] < order[rest.key]]
         near = _that_meet(rest, [*own, *slits])
         if near:
             found[rest.key] = only_areas(shapely.buffer(shapely.union_all(near), rules.glue_free_mm))
@@ -148,8 +149,8 @@ def _that_meet(rest: Rest, areas: Sequence[Local]) -> list[Local]:
 
 def _is_loose(rest: Rest) -> bool:
     """Whether a leaf is a flap that hangs free; what lies before a slit is held all round but along its line."""
-    number = rest.key.partition("~")[2]
-    return bool(number) and rest.piece.flaps[int(number)].slit is None
+    number = flap_number(rest.key)
+    return number is not None and rest.piece.flaps[number].slit is None
 
 
 def slits_of(piece: Glued) -> list[Local]:

@@ -15,6 +15,7 @@ from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.finishes import FINISHES
+from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Border, Embellishment, Impression, Panel, Paste, Strip
 from fair_thicket.shape.outline import turn_area, turn_area_back
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
@@ -65,7 +66,7 @@ def plan_glue(work: Work, heights: Heights) -> GluePlan:
     bumps = _bumps(work)
     glues, loose = [], []
     for rest in heights.rests:
-        if "~" in rest.key or rest.contact.is_empty or _holds_itself(rest):
+        if is_flap(rest.key) or rest.contact.is_empty or _holds_itself(rest):
             continue
         kind = _kind_of(rest)
         area = _zone(work, rest, kind, heights)

@@ -12,6 +12,7 @@ from fair_thicket.assembly.tucks import find_tucks
 from fair_thicket.laid.heights import Heights, Rest, find_heights
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.paper import window_area
@@ -46,7 +47,7 @@ def _unsteady(heights: Heights, names: dict[str, str]) -> Iterator[Finding]:
     """Tell what is glued flat and lies on something high: it tips, or bridges; a shim is planned for it."""
     for rest in heights.rests:
         if (
-            "~" in rest.key
+            is_flap(rest.key)
             or rest.how not in {"tipping", "bridging", "hanging"}
             or isinstance(rest.piece, Embellishment)
         ):
@@ -116,7 +117,7 @@ def _say_above(rest: Rest, frame: Rest, names: dict[str, str]) -> Finding:
 
 def _before(heights: Heights, frame: Rest) -> list[Rest]:
     keys = [rest.key for rest in heights.rests]
-    return [rest for rest in heights.rests[: keys.index(frame.key)] if "~" not in rest.key]
+    return [rest for rest in heights.rests[: keys.index(frame.key)] if not is_flap(rest.key)]
 
 
 def _loose(heights: Heights, foam: FoamPlan, glue: GluePlan, names: dict[str, str]) -> Iterator[Finding]:
@@ -125,7 +126,7 @@ def _loose(heights: Heights, foam: FoamPlan, glue: GluePlan, names: dict[str, st
     raised = [
         rest.key
         for rest in heights.rests
-        if rest.how != "hanging" and rest.key not in held and "~" not in rest.key and rest.key not in glue.loose
+        if rest.how != "hanging" and rest.key not in held and not is_flap(rest.key) and rest.key not in glue.loose
         if not isinstance(rest.piece, Embellishment)
     ]
     for key in raised:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from fair_thicket.assembly.operation import Operation
 from fair_thicket.assembly.planning import Assembly
+from fair_thicket.model.keys import image_key
 
 LANDED = frozenset({"press", "ink", "glue", "set"})
 """Kinds of step after which something more is on the card."""
@@ -29,4 +30,4 @@ def lands(operation: Operation) -> bool:
 
 
 def _pieces_of(operations: Sequence[Operation]) -> frozenset[str]:
-    return frozenset(key.partition("/")[0] for one in operations for key in one.pieces)
+    return frozenset(image_key(key) for one in operations for key in one.pieces)

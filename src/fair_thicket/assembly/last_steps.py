@@ -7,6 +7,7 @@ from fair_thicket.assembly.side import Side
 from fair_thicket.estimate.minutes import printing_min
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
+from fair_thicket.model.keys import is_flap, piece_key
 from fair_thicket.model.pieces import Embellishment
 
 
@@ -62,8 +63,8 @@ def set_last(sides: Sequence[Side], found: Sequence[Operation]) -> Iterator[Oper
 
 def drawn_early(side: Side) -> frozenset[str]:
     """Ids of finishes that something is glued over: they are set or drawn before that, and dry by then."""
-    rests = [rest for rest in side.heights.rests if "~" not in rest.key]
-    covered = {key.partition("~")[0] for rest in rests for key in rest.under}
+    rests = [rest for rest in side.heights.rests if not is_flap(rest.key)]
+    covered = {piece_key(key) for rest in rests for key in rest.under}
     return frozenset(rest.key for rest in rests if isinstance(rest.piece, Embellishment) and rest.key in covered)
 
 

@@ -36,6 +36,7 @@ from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import frame_of, shares_print, tool_of
 from fair_thicket.laid.heights import Rest
 from fair_thicket.model.card import name_pieces
+from fair_thicket.model.keys import flap_number, image_key, is_flap, piece_key
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import INK, Cutout, Embellishment, Impression, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.plan import SHEET
@@ -207,10 +208,10 @@ class _Maker:
 
     def _rests(self) -> Sequence[Rest]:
         """Return how every piece rests, once: its body, or its first part where all of it is lifted elsewhere."""
-        bodies = {rest.piece.id for rest in self._side.heights.rests if "~" not in rest.key}
+        bodies = {rest.piece.id for rest in self._side.heights.rests if not is_flap(rest.key)}
         found: dict[str, Rest] = {}
         for rest in self._side.heights.rests:
-            if "~" not in rest.key or rest.piece.id not in bodies:
+            if not is_flap(rest.key) or rest.piece.id not in bodies:
                 found.setdefault(rest.piece.id, rest)
         return tuple(found.values())
 
@@ -262,7 +263,7 @@ class _Maker:
 
     def _after_what_lies_under(self, rest: Rest, *, is_raised: bool) -> Iterator[After]:
         """Wait for all that lies under it; foam is pressed on when its ground holds."""
-        for key in dict.fromkeys(one.partition("~")[0] for one in rest.under):
+        for key in dict.fromkeys(piece_key(one) for one in rest.under):
             if self._slides.skips(key, rest.piece.id):
                 continue
             if self._trims.is_cut_with(rest.piece.id, key) or self._slides.is_on(rest.piece.id, key):
@@ -278,10 +279,10 @@ class _Maker:
     def _after_flaps(self, rest: Rest) -> Iterator[After]:
         """Wait for loose parts that it lies over: each comes to its place when what it goes past is there."""
         for key in rest.under:
-            number = key.partition("~")[2]
-            piece = self._work.card.find(key) if number else None
-            if isinstance(piece, PaperPiece) and piece.flaps[int(number)].side == "over":
-                past = piece.flaps[int(number)].past
+            number = flap_number(key)
+            piece = self._work.card.find(key)
+            if number is not None and isinstance(piece, PaperPiece) and piece.flaps[number].side == "over":
+                past = piece.flaps[number].past
                 if past != rest.piece.id and self._has(self._key(f"glue {past}")):
                     yield After(self._key(f"glue {past}"), FLAP_FIRST)
 
@@ -346,7 +347,7 @@ class _Maker:
                 for one in before
                 if one.kind == "glue" or self._surface_of(one) == press.surface
             )
-            names = join_words(list(dict.fromkeys(self._names[key.partition("/")[0]] for key in press.impressions)))
+            names = join_words(list(dict.fromkeys(self._names[image_key(key)] for key in press.impressions)))
             words = f"Stamp the {names} by hand, with a clear block, on the flat, free ground"
             minutes = stamping_min(self._work, press)
             key = self._key(f"press {number}")

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.estimate.minutes import embossed_in, inking_min, laying_min, stamping_min
 from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.keys import image_key
 from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
 from fair_thicket.model.pieces.placed import Placed
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
@@ -80,7 +81,7 @@ class _Maker:
             self._colour(surface)
             if not surface:
                 self._tape()
-        known = dict.fromkeys(self._names.get(key.partition("/")[0], key) for key in press.impressions)
+        known = dict.fromkeys(self._names.get(image_key(key), key) for key in press.impressions)
         which = join_words(list(known))
         where = self._names.get(surface, surface or "card")
         pieces = _pieces_of(self._work, press.impressions)
@@ -176,7 +177,7 @@ class _Maker:
 
 def _pieces_of(work: Work, keys: tuple[str, ...]) -> list[Piece]:
     known = {piece.id: piece for piece in work.card.pieces}
-    return [known[key.partition("/")[0]] for key in keys if key.partition("/")[0] in known]
+    return [known[image_key(key)] for key in keys if image_key(key) in known]
 
 
 def _has(pieces: Sequence[Piece], kind: type[Placed]) -> bool:

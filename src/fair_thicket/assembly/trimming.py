@@ -14,6 +14,7 @@ from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.laid.cutting import tool_of
 from fair_thicket.laid.heights import Glued, Heights
 from fair_thicket.model.card import Work, carried_by, name_pieces
+from fair_thicket.model.keys import is_flap, piece_key
 from fair_thicket.model.pieces import CARD_EDGE, Embellishment, PaperPiece, Piece
 from fair_thicket.model.units import say_length, say_size
 
@@ -87,12 +88,12 @@ def _carried_high(work: Work, papers: Mapping[str, Glued]) -> set[str]:
 def _flat(heights: Heights) -> set[str]:
     """Ids of pieces that are glued flat, with nothing raised under them but what carries them all."""
     flat: set[str] = set()
-    by_id = {rest.piece.id: rest for rest in heights.rests if "~" not in rest.key}
+    by_id = {rest.piece.id: rest for rest in heights.rests if not is_flap(rest.key)}
     for rest in heights.rests:
         piece = rest.piece
-        if "~" in rest.key or piece.lift_mm or rest.how in {"bridging", "tipping"}:
+        if is_flap(rest.key) or piece.lift_mm or rest.how in {"bridging", "tipping"}:
             continue
-        under = {key.partition("~")[0] for key in rest.under} - {piece.id}
+        under = {piece_key(key) for key in rest.under} - {piece.id}
         carriers = set()
         at = piece.on
         while at in by_id and at not in carriers:

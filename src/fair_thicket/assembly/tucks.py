@@ -25,6 +25,7 @@ from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import Glue, GluePlan
 from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.model.card import Work, carried_by
+from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.shape.paper import NOTHING, Local, only_areas
 
@@ -67,7 +68,7 @@ class Tuck(NamedTuple):
 
 def find_tucks(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan) -> tuple[Tuck, ...]:
     """Find what is slid in where the maker wants it, for every piece that lies over it."""
-    rests = [rest for rest in heights.rests if "~" not in rest.key]
+    rests = [rest for rest in heights.rests if not is_flap(rest.key)]
     order = {rest.key: index for index, rest in enumerate(rests)}
     glues = {one.piece: one for one in glue.glues}
     found = []

@@ -6,8 +6,9 @@ from typing import NamedTuple
 from fair_thicket.colour.fetching import fetch_order
 from fair_thicket.edits.colouring import is_hard, parts_of
 from fair_thicket.edits.images import Image, coloured_images, find_image
-from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.colouring import ColouredPart, Region, RegionKind, Shade, ShadeOrder, shades_of
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.stash import Stamp

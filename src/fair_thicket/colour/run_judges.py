@@ -11,9 +11,10 @@ from fair_thicket.edits.colouring import replace_shade, touch_ids
 from fair_thicket.edits.images import Colouring, Image, paper_under, recolour_pieces
 from fair_thicket.ink.difference import difference, difference_of, labs_of
 from fair_thicket.ink.mixing import chroma_of, hue_of
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import ColouredPart, Shade, shade_of, shades_of
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Colour, Marker
 from fair_thicket.shape.outline import to_area

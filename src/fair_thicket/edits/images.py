@@ -11,9 +11,10 @@ from typing import NamedTuple
 
 import msgspec
 
-from fair_thicket.model.card import WHITE, Card, Work, part_key
+from fair_thicket.model.card import WHITE, Card, Work
 from fair_thicket.model.colouring import ColouredPart
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.keys import part_key, piece_key
 from fair_thicket.model.pieces import Colour, Cutout, Impression, Part, Piece
 from fair_thicket.model.stash import Kind
 
@@ -69,7 +70,7 @@ def find_image(work: Work, key: str) -> Image:
     PaperError
         When it is no image.
     """
-    piece = next((one for one in work.card.pieces if one.id == key.partition("+")[0]), None)
+    piece = next((one for one in work.card.pieces if one.id == piece_key(key)), None)
     for image in _images_on(piece) if piece is not None else ():
         if image.key == key:
             return image

@@ -6,8 +6,9 @@ from typing import Annotated
 
 import msgspec
 
-from fair_thicket.model.card import Work, part_key, stamping_keys
+from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.errors import SceneError
+from fair_thicket.model.keys import part_key
 from fair_thicket.model.pieces import Cutout, Impression, Wash
 from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan, Press
 from fair_thicket.model.reading import Unreadable, read_file

@@ -18,7 +18,8 @@ from fair_thicket.ink.ink_patch import Floats, Ink
 from fair_thicket.ink.overlay import covers
 from fair_thicket.ink.prints import Place, Rubber, Window, decode_picture, print_picture, rubbers_of
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, part_key, stamping_keys
+from fair_thicket.model.card import Work, stamping_keys
+from fair_thicket.model.keys import part_key
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Cutout, Impression, Wash, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shape.outline import Area, image_area, to_area, turn_area, turn_points

@@ -7,8 +7,9 @@ import shapely
 
 from fair_thicket.ink.shadow_field import Lamp
 from fair_thicket.laid.stack import Leaf
-from fair_thicket.model.card import Card, part_key, piece_key
+from fair_thicket.model.card import Card
 from fair_thicket.model.colouring import ColouredPart, Light, ShadeOrder
+from fair_thicket.model.keys import part_key, piece_key, read_key
 from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.shape.outline import turn_area_back, turn_points
@@ -73,7 +74,7 @@ def lay_image(card: Card, stash: Stash, leaves: tuple[Leaf, ...], key: str) -> L
     leaf = next((one for one in leaves if one.key == piece_key(key)), None)
     if leaf is None:
         return None
-    if "+" not in key:
+    if read_key(key).part is None:
         return laying_of(card, stash, leaves, leaf)
     piece = leaf.piece
     numbers = [n for n, part in enumerate(piece.joined) if part.colouring] if isinstance(piece, Cutout) else []

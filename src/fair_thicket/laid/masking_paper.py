@@ -21,7 +21,8 @@ from shapely.geometry import LineString, Point, Polygon
 
 from fair_thicket.laid.mask_edges import LOOSE_MM, mask_edge
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key, read_key
 from fair_thicket.model.masking import MaskWay
 from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan
@@ -162,8 +163,9 @@ class MaskingPaper:
         """Place and turn of an image; on the sheet to cut from, as seen from the middle of its cutout."""
         piece = self._work.card.find(key)
         if isinstance(piece, Cutout):
-            if "+" in key:
-                part = piece.joined[int(key.partition("+")[2].partition("/")[0])]
+            number = read_key(key).part
+            if number is not None:
+                part = piece.joined[number]
                 return part.x, part.y, part.angle_deg
             return 0.0, 0.0, 0.0
         return piece.x, piece.y, piece.angle_deg
@@ -258,9 +260,8 @@ class MaskingPaper:
 
 
 def _stamp_key(piece: Cutout, key: str) -> str:
-    if "+" in key:
-        return piece.joined[int(key.partition("+")[2].partition("/")[0])].stamp
-    return piece.stamp
+    number = read_key(key).part
+    return piece.stamp if number is None else piece.joined[number].stamp
 
 
 def _hinge(edge: Local, paper: Local, careful: shapely.Geometry) -> tuple[float, float] | None:

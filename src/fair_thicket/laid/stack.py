@@ -14,7 +14,8 @@ from dataclasses import dataclass
 import shapely
 from shapely.geometry import box
 
-from fair_thicket.model.card import Card, Work, carried_by, flap_key, order_pieces
+from fair_thicket.model.card import Card, Work, carried_by, order_pieces
+from fair_thicket.model.keys import flap_key, flap_number
 from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, Piece, Wash, is_glued
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
@@ -133,9 +134,10 @@ def _stack(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
 
 
 def _flap_of(leaf: Leaf) -> Flap:
-    if not isinstance(leaf.piece, PaperPiece):
+    number = flap_number(leaf.key)
+    if number is None or not isinstance(leaf.piece, PaperPiece):
         raise TypeError("only paper has flaps")
-    return leaf.piece.flaps[int(leaf.key.partition("~")[2])]
+    return leaf.piece.flaps[number]
 
 
 def _lies(piece: Piece, known: dict[str, Leaf], by_id: dict[str, Piece]) -> bool:

@@ -1,6 +1,7 @@
 """Actions in the order of the composed card, where no order of the work is known."""
 
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Cutout, Impression, Strip, is_glued
 from fair_thicket.model.plan import MaskPlan

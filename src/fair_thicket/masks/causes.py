@@ -15,7 +15,8 @@ from fair_thicket.masks.paper_causes import PaperCauses
 from fair_thicket.masks.performance import Performance
 from fair_thicket.masks.tolerances import CUT_INSIDE_MM
 from fair_thicket.masks.wanted_inks import WantedInks
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.pieces import Cutout, Impression, Piece, Strip, Water, is_glued
 from fair_thicket.shape.outline import Area
 from fair_thicket.shape.raster import BoolArray, fill

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import CounterMask, Press
 from fair_thicket.model.tolerance import REACH_MM

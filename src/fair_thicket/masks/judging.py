@@ -13,8 +13,9 @@ from fair_thicket.masks.rehearsal import Rehearsal
 from fair_thicket.masks.telling import is_slight, tell_difference
 from fair_thicket.masks.turn_judges import judge_turns
 from fair_thicket.masks.word_judges import judge_letters
-from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan

@@ -22,8 +22,9 @@ from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.masks.piles import Entry, Piles
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.tolerances import SKIP_MM
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
 from fair_thicket.model.errors import check_wanted
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Strip, Wash, Water, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan, Press

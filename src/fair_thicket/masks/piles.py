@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from fair_thicket.ink.simulated_sheet import Lay
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Work, carried_by
+from fair_thicket.model.keys import flap_number
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Flap, PaperPiece, is_glued
 
@@ -99,6 +100,7 @@ def _places_of(pile: Sequence[Entry], key: str) -> list[int]:
 
 def _flap_of(entry: Entry) -> Flap | None:
     """Return which flap a leaf is; None for what is none."""
-    if not isinstance(entry, Leaf) or entry.key == entry.piece.id or not isinstance(entry.piece, PaperPiece):
+    if not isinstance(entry, Leaf) or not isinstance(entry.piece, PaperPiece):
         return None
-    return entry.piece.flaps[int(entry.key.partition("~")[2])]
+    number = flap_number(entry.key)
+    return None if number is None else entry.piece.flaps[number]

@@ -18,8 +18,9 @@ from fair_thicket.laid.hidden import covers_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.card import Work, name_pieces, order_pieces, part_key, stamping_keys
+from fair_thicket.model.card import Work, name_pieces, order_pieces, stamping_keys
 from fair_thicket.model.errors import SceneError
+from fair_thicket.model.keys import part_key
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash, as_cut
 from fair_thicket.model.plan import SHEET

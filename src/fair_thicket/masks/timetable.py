@@ -7,7 +7,8 @@ from fair_thicket.laid.stack import paper_of, stack
 from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import Table, count, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
-from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.keys import piece_key, read_key
 from fair_thicket.model.pieces import INK, Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.speech import join_words
@@ -97,7 +98,7 @@ def _stamp_by_hand(table: Table, p: int, press: Press) -> None:
 
 
 def _register(table: Table, press: Press) -> str:
-    upon = [table.names[piece_key(key)] for key in press.impressions if "/" in key and not key.endswith("/1")]
+    upon = [table.names[piece_key(key)] for key in press.impressions if (read_key(key).layer or 1) > 1]
     return f"; line {join_words(upon)} up on the layer before" if upon else ""
 
 

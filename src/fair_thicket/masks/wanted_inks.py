@@ -11,10 +11,11 @@ from fair_thicket.ink.inking import lay_cut_inks, lay_inks
 from fair_thicket.ink.lifting import LEFT, lifted_area
 from fair_thicket.laid.mask_edges import edge_of, rims_over
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, part_key
+from fair_thicket.model.card import Work
+from fair_thicket.model.keys import part_key, read_key
 from fair_thicket.model.pieces import Cutout, Impression, Wash, is_glued
 from fair_thicket.model.tolerance import REHEARSAL_DPI
-from fair_thicket.shape.outline import Area, to_area, turn_points
+from fair_thicket.shape.outline import Area, image_area, turn_area, turn_points
 
 Floats = NDArray[np.float32]
 
@@ -52,13 +53,11 @@ class WantedInks:
         if not isinstance(piece, Cutout) or not piece.joined:
             return []
         found = []  # further images of a joint cutout
-        for number in range(
-            int(ink.key.partition("+")[2].partition("/")[0]) + 1 if "+" in ink.key else 0, len(piece.joined)
-        ):
+        own = read_key(ink.key).part
+        for number in range(0 if own is None else own + 1, len(piece.joined)):
             part = piece.joined[number]
             (x, y) = turn_points([(part.x, part.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
-            outline = self.work.stash.find(part.stamp).outline
-            area = to_area(turn_points(outline, piece.angle_deg + part.angle_deg, x, y))
+            area = turn_area(image_area(self.work.stash.find(part.stamp)), piece.angle_deg + part.angle_deg, x, y)
             found.append((part_key(piece.id, number), area))
         return found
 

@@ -15,6 +15,7 @@ from fair_thicket.model.bounds import (
 )
 from fair_thicket.model.colouring import Light, ShadeOrder
 from fair_thicket.model.formats import Fold, find_format
+from fair_thicket.model.keys import flap_key, layer_key, part_key, piece_key
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.masking import Masking, Rim
 from fair_thicket.model.pieces import (
@@ -203,22 +204,7 @@ def stamping_keys(piece: Impression | Cutout, stamp: Stamp) -> tuple[str, ...]:
     """Keys of the stampings that make a piece: its own id, or one a layer, such as ``toad-1/2``."""
     if len(stamp.layers) < 2:
         return (piece.id,)
-    return tuple(f"{piece.id}/{number}" for number in range(1, len(stamp.layers) + 1))
-
-
-def piece_key(key: str) -> str:
-    """Id of the piece that a stamping, a flap or an image of a joint cutout belongs to."""
-    return key.partition("/")[0].partition("~")[0].partition("+")[0]
-
-
-def part_key(piece: str, number: int) -> str:
-    """Key of a further image of a joint cutout, counted from 0, such as ``snail-1+2`` for the third."""
-    return f"{piece}+{number}"
-
-
-def flap_key(piece: str, number: int) -> str:
-    """Key of a flap, counted from 0, such as ``vine-1~2`` for the third."""
-    return f"{piece}~{number}"
+    return tuple(layer_key(piece.id, number) for number in range(1, len(stamp.layers) + 1))
 
 
 def order_pieces(pieces: Iterable[Piece]) -> tuple[Piece, ...]:

@@ -15,7 +15,7 @@ pile
 import msgspec
 
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.card import piece_key
+from fair_thicket.model.keys import piece_key
 
 SHEET = "~sheet"
 """Surface of what is stamped to be cut out: no piece can have this id."""

@@ -14,8 +14,9 @@ from reportlab.lib.utils import ImageReader
 from fair_thicket.ink.painter import Look
 from fair_thicket.ink.painting import Picture, paint
 from fair_thicket.laid.visibility import look
-from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces, piece_key
+from fair_thicket.model.card import Card, Work, is_sheet, name_format, name_pieces
 from fair_thicket.model.errors import check_wanted
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.pieces import Piece, Wash, is_glued
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.steps import Step

@@ -8,7 +8,8 @@ import shapely
 from reportlab.lib.units import mm
 
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, name_pieces, piece_key
+from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.keys import piece_key, read_key
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.printing.mask_sheets import faint_picture
@@ -84,8 +85,9 @@ def _draw_press(
         stamp = work.stash.find(piece.stamp)
         part = stamp
         x, y, picture, wide, high = piece.x, piece.y, part.picture, part.width_mm, part.height_mm
-        if "/" in key:
-            layer = stamp.layers[int(key.rpartition("/")[2]) - 1]
+        which = read_key(key).layer
+        if which is not None:
+            layer = stamp.layers[which - 1]
             x, y = turn_points([(layer.x, layer.y)], piece.angle_deg, piece.x, piece.y)[0].tolist()
             picture, wide, high = layer.picture, layer.width_mm, layer.height_mm
         at = mirrored((x, y), panel, lid)

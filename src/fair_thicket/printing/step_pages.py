@@ -16,6 +16,7 @@ from fair_thicket.assembly.picturing import picture_steps
 from fair_thicket.ink.painting import Picture
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
+from fair_thicket.model.keys import image_key
 from fair_thicket.printing.page import MARGIN_MM, RULE, Sheets
 
 WORDS_MM, GAP_MM, FOOT_MM, TOP_MM = 15.0, 8.0, 24.0, 10.0
@@ -56,7 +57,7 @@ def _draw(
     sheets.canvas.drawImage(image, x * mm, (sheets.height_mm - y - high) * mm, wide * mm, high * mm)
     frame = shapely.box(x, y, x + wide, y + high)
     sheets.shape(frame, width_pt=0.4, colour=RULE)
-    new = {key.partition("/")[0] for key in operation.pieces}
+    new = {image_key(key) for key in operation.pieces}
     for leaf in stack(work):
         if leaf.key in new:
             lit = shapely.transform(leaf.area, lambda points: points * scale + np.array([x, y]))

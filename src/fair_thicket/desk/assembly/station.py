@@ -29,6 +29,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.engines import assemble
 from fair_thicket.model.card import Work, sides_of
+from fair_thicket.model.keys import image_key
 from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.wanted import GoOn
 
@@ -316,7 +317,7 @@ class AssemblyStation(Pane):
         for words in say_becauses(made, operation):
             self._because.box.addWidget(label(f"· {words}", "soft", wrap=True))
         names = self._session.names
-        pieces = {key.partition("/")[0] for key in operation.pieces} & names.keys()
+        pieces = {image_key(key) for key in operation.pieces} & names.keys()
         if len(pieces) == 1:
             self._session.select(pieces)
 

@@ -22,6 +22,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.ink.inking import Paper
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.pin_edits import tick
+from fair_thicket.model.keys import image_key
 from fair_thicket.shape.outline import to_outline
 
 DPI = 150
@@ -170,7 +171,7 @@ class AtTable(QDialog):
         work = self._session.work
         self.picture.show_paper(made.paper, work.card.panel)
         one = self.step
-        new = {key.partition("/")[0] for key in one.operation.pieces} if one is not None else set()
+        new = {image_key(key) for key in one.operation.pieces} if one is not None else set()
         areas = [leaf.area for leaf in stack(work) if leaf.piece.id in new and not leaf.area.is_empty]
         self.picture.show_layers(lit=[to_outline(area)[0] for area in areas])
 

@@ -25,8 +25,9 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import colouring as colours
 from fair_thicket.edits.images import Image, images_of
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Region, Shade
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Marker
 from fair_thicket.shape.outline import to_area

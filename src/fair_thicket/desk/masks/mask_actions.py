@@ -10,8 +10,9 @@ from fair_thicket.desk.frame.actions import Record, line
 from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask
 from fair_thicket.desk.session.session import Session
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pins_of
-from fair_thicket.model.card import Work, piece_key
+from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError, PaperError, ThicketError
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.masking import Masking, Pin, PinKind, Rates
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.units import say_length

@@ -24,7 +24,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.slip import MOST_SLIP_MM, Slip
-from fair_thicket.model.card import piece_key
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.tolerance import OUTLINE_MM
 from fair_thicket.model.units import say_length

@@ -21,7 +21,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.laid.masking_paper import Lying, list_lyings
 from fair_thicket.masks.other_press import press_on, try_pin, why_not
 from fair_thicket.masks.pin_edits import add_pin
-from fair_thicket.model.card import piece_key
+from fair_thicket.model.keys import piece_key
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.plan import SHEET, MaskPlan
 

@@ -42,6 +42,7 @@ from fair_thicket.ink.patterns import pattern_tones
 from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
+from fair_thicket.model.keys import flap_number
 from fair_thicket.model.pieces import (
     INK,
     Cutout,
@@ -99,7 +100,7 @@ class LeafArt:
         marks = self._stamp_marks(leaf.piece, work)
         laid = lay_images(work.card, work.stash, stack(work), leaf) if look.colours else ()
         how = tuple((hash(laying.stamp.regions), laying[1:]) for laying, _ in laid)
-        key = (leaf.key.partition("~")[2], still, ground, look, round(px_per_mm * 1000), shape, own, marks, how)
+        key = (flap_number(leaf.key), still, ground, look, round(px_per_mm * 1000), shape, own, marks, how)
         if key not in self._kept:
             if len(self._kept) > MOST_KEPT:
                 self._kept.clear()

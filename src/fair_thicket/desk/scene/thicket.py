@@ -13,8 +13,9 @@ from fair_thicket.desk.scene.thicket_layout import Bar, Layout, Thread, lay_rows
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits.flaps import send_part
 from fair_thicket.laid.stack import Leaf
-from fair_thicket.model.card import Work, carried_by, is_sheet, piece_key
+from fair_thicket.model.card import Work, carried_by, is_sheet
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.keys import flap_number, piece_key
 from fair_thicket.model.pieces import PaperPiece, stamps_of
 
 HEAD_PX, FOOT_PX = 6, 8
@@ -292,9 +293,10 @@ class Thicket(QWidget):
     def _send_flap(self, work: Work, bar: Bar, level: float) -> Work:
         """Send a flap over the highest piece below the level that it overlaps, else under the lowest above it."""
         piece = work.card.find(bar.piece)
-        if not isinstance(piece, PaperPiece):
+        number = flap_number(bar.key)
+        if not isinstance(piece, PaperPiece) or number is None:
             return work
-        flap = piece.flaps[int(bar.key.partition("~")[2])]
+        flap = piece.flaps[number]
         met = {
             one.back if one.front == bar.key else one.front
             for one in self.layout_rows.threads
