@@ -177,7 +177,7 @@ def _sheet_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) 
     from fair_thicket.sheets import list_masks
 
     if side.name == "front":
-        draw_sheet_pages(sheets, side.work, list_masks(side.work, side.plan))
+        draw_sheet_pages(sheets, side.work, list_masks(side.work, side.plan), side.sheets)
         draw_trim_pages(sheets, side.work, pictures)
 
 

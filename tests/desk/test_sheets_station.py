@@ -15,7 +15,6 @@ from fair_thicket.desk.sheets.station import SheetsStation
 from fair_thicket.desk.stations import SHEETS
 from fair_thicket.sheets import planning
 from fair_thicket.sheets.moving import move_image
-from fair_thicket.sheets.planning import forget_plans
 from hands import click, drag, settle
 
 Station = tuple[MainWindow, SheetsStation]
@@ -25,7 +24,6 @@ Station = tuple[MainWindow, SheetsStation]
 def at_sheets(make_window: Callable[..., MainWindow], qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Station:
     """The slimline demo card at the Sheets station, laid out."""
     monkeypatch.setattr(planning, "SECONDS", 0.0)
-    forget_plans()
     window = make_window(demo=True)
     window.session.open(CARD_FILES[2])
     window.go(SHEETS)

@@ -41,5 +41,7 @@ def test_examples_in_the_docstrings_hold() -> None:
 def test_no_other_module_reads_or_builds_keys() -> None:
     """Neither by their signs alone, nor by a sign between two fields."""
     signs = re.compile(r'"[~+/]" (not )?in |partition\("[~+]"\)|split\("[~+]"\)|\{[\w.]+\}[~+]\{[\w.]+\}')
-    found = [str(file) for file in SOURCE.rglob("*.py") if file != Path(keys.__file__) and signs.search(file.read_text())]
+    found = [
+        str(file) for file in SOURCE.rglob("*.py") if file != Path(keys.__file__) and signs.search(file.read_text())
+    ]
     assert not found

@@ -24,7 +24,6 @@ from fair_thicket.printing.cutter import run_cutter
 from fair_thicket.printing.sheet_files import cut_files_of, left_out_of
 from fair_thicket.shape.paper import only_areas
 from fair_thicket.sheets import plan_sheets
-from fair_thicket.sheets.planning import forget_plans
 from making import work_of
 
 RING = shapely.Polygon([(20, 20), (80, 20), (80, 70), (20, 70)], [[(30, 30), (60, 30), (60, 60), (30, 60)]])
@@ -49,7 +48,6 @@ def test_the_cutter_cuts_what_was_asked_openings_first() -> None:
 
 @pytest.mark.parametrize("number", [1, 2, 4])
 def test_every_cut_file_of_the_demo_is_cut_within_a_tenth_of_a_millimetre(number: int) -> None:
-    forget_plans()
     work, _ = open_card(CARD_FILES[number])
     plan = plan_sheets(work, seconds=0.0)
     files = cut_files_of(plan)
@@ -67,7 +65,6 @@ def test_every_cut_file_of_the_demo_is_cut_within_a_tenth_of_a_millimetre(number
 
 
 def test_images_on_a_stamping_sheet_are_cut_where_they_lie() -> None:
-    forget_plans()
     work, _ = open_card(CARD_FILES[1])
     plan = plan_sheets(work, seconds=0.0)
     (one,) = plan.stamping
@@ -81,7 +78,6 @@ def test_images_on_a_stamping_sheet_are_cut_where_they_lie() -> None:
 
 
 def test_papers_of_one_name_have_files_of_their_own_and_what_is_too_large_is_told() -> None:
-    forget_plans()
     pieces = tuple(
         Panel(key, Form("ellipse", width, width), 60, 50, colour=colour)
         for key, width, colour in (("moon", 40.0, "#5f8fa3"), ("sun", 30.0, "#4b8050"), ("disc", 95.0, "#6b4f3a"))

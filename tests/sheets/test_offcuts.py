@@ -7,7 +7,7 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Border, Form, Panel
 from fair_thicket.model.stash import DRAWN_TAG, Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
-from fair_thicket.sheets.planning import BORDER_ROOM_MM, OFFCUT_MM, forget_plans, offcuts_of, plan_sheets
+from fair_thicket.sheets.planning import BORDER_ROOM_MM, OFFCUT_MM, offcuts_of, plan_sheets
 
 
 @pytest.mark.parametrize(
@@ -20,7 +20,6 @@ from fair_thicket.sheets.planning import BORDER_ROOM_MM, OFFCUT_MM, forget_plans
 )
 def test_an_offcut_is_kept_from_25_mm_on_both_ways(sheet: tuple[float, float], kept: list[tuple[float, float]]) -> None:
     """A panel of 100 x 40 mm out of a sheet as long as it is."""
-    forget_plans()
     panel = Panel("moss", Form("rectangle", 100, 40), 50, 50, colour="#4f8a4a")
     paper = Paper("moss", "#4f8a4a", width_mm=sheet[0], height_mm=sheet[1], sheets_left=1)
     plan = plan_sheets(Work(Card(pieces=(panel,)), Stash(())), (paper,))
@@ -32,7 +31,6 @@ def test_an_offcut_is_kept_from_25_mm_on_both_ways(sheet: tuple[float, float], k
 
 def test_a_borders_sheet_is_as_long_as_its_die_and_a_little_more_and_a_drawn_one_as_long_as_it_is() -> None:
     """A border of 80 mm out of a die of 120 mm takes 120 mm of card; a hill drawn freehand takes its own 80 mm."""
-    forget_plans()
     ring = ((-60.0, -10.0), (60.0, -10.0), (60.0, 10.0), (-60.0, 10.0))
     die = Stamp("moss", "moss", 120.0, 20.0, ring, "images/moss.png", kind=Kind.BORDER)
     drawn = msgspec.structs.replace(die, id="hill", name="hill", picture="images/hill.png", tags=(DRAWN_TAG,))

@@ -15,8 +15,8 @@ from fair_thicket.model.sheets import SheetRules
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
 from fair_thicket.sheets import judge, list_masks, list_things, plan_sheets
-from fair_thicket.sheets.moving import keep_moved, lay_anew, move_image
-from fair_thicket.sheets.planning import SheetsPlan, forget_plans, offcuts_of
+from fair_thicket.sheets.moving import as_moved, lay_anew, move_image
+from fair_thicket.sheets.planning import offcuts_of
 from making import stamp, work_of
 
 BY_HAND = {
@@ -90,7 +90,6 @@ def test_both_sides_are_listed_and_alike_things_taken_together() -> None:
 
 
 def test_sheets_are_planned_by_the_papers_that_there_are_and_counted_down() -> None:
-    forget_plans()
     work = card_of(panel("mat", 136.525, 104.775, colour="#1f3a30"), cards=4)
     pine = Paper("pine card", "#1f3a30", sheets_left=3)
     plan = plan_sheets(work, [pine], seconds=1.0)
@@ -111,34 +110,28 @@ def test_what_is_larger_than_a_sheet_and_what_runs_short_is_told_with_what_stand
     small = Paper("pad", "#5f8fa3", width_mm=100.0, height_mm=100.0, sheets_left=50)
     assert [one.code for one in judge(work, [small])] == ["too-large"]
     assert judge(work) == []
-    forget_plans()
     assert "larger than every sheet" in plan_sheets(work, [small], seconds=0.0).misfits[0]
 
 
 def test_an_image_moved_by_hand_stays_where_it_was_put_on_paper() -> None:
     """In the plan, in the file and when it is laid out again; until other images are to be stamped."""
-    forget_plans()
     work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
     plan = plan_sheets(work, seconds=0.0)
     before = plan.stamping[0].nesting.sheets[0].spots[1]
     moved = move_image(work, plan, 0, 1, (50.0, 4.0))
-    shown = keep_moved(moved, plan, work)
+    shown = as_moved(moved, plan)
     after = shown.stamping[0].nesting.sheets[0].spots[1]
     assert (after.x_mm - before.x_mm, after.y_mm - before.y_mm) == pytest.approx((50.0, 4.0), abs=0.002)
-    assert plan_sheets(moved, seconds=2.0) is shown
+    assert plan_sheets(moved, seconds=0.0).stamping == shown.stamping
     assert shown.stamping[0].nesting.sheets[0].used_mm > plan.stamping[0].nesting.sheets[0].used_mm
     read = decode_card(encode_card(moved), "card")
-    forget_plans()
     assert plan_sheets(read, seconds=0.0).stamping == shown.stamping
-    forget_plans()
     assert plan_sheets(lay_anew(read), seconds=0.0) == plan
-    forget_plans()
     more = set_card(read, pieces=(*read.card.pieces, Cutout("snail-2", "snail", 20, 60)))
     assert not plan_sheets(more, seconds=0.0).stamping[0].is_by_hand
 
 
 def test_images_that_were_moved_onto_each_other_or_off_the_sheet_are_told() -> None:
-    forget_plans()
     work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
     plan = plan_sheets(work, seconds=0.0)
     toad, snail = plan.stamping[0].nesting.sheets[0].spots
@@ -154,7 +147,6 @@ def test_images_that_were_moved_onto_each_other_or_off_the_sheet_are_told() -> N
 
 def test_hard_images_have_a_spare_where_that_is_wanted() -> None:
     work, _ = open_card(CARD_FILES[1])
-    forget_plans()
 
     def images(spares: bool) -> int:
         made = set_card(work, sheets=SheetRules(spares=spares))
@@ -191,7 +183,6 @@ def test_two_windows_sheets_from_one_die_and_its_inlays() -> None:
         ("base", "#ffffff"): 1, ("frame-1", "#4b8050"): 1, ("inlay-1", "#ffffff"): 0, ("inlay-2", "#ffffff"): 0,
         ("inlay-1/die", "#ffffff"): 1,
     }  # fmt: skip
-    forget_plans()
     plan = plan_sheets(work, seconds=0.0)
     assert len(plan.passes.passes) == 2
     green = set_card(work, pieces=tuple(msgspec.structs.replace(one, colour="#4b8050") for one in pieces))
@@ -225,7 +216,6 @@ def test_what_is_trimmed_and_what_is_left_over_is_told() -> None:
     work = card_of(panel("sky", 100, 60), Cutout("toad-1", "toad", 20, 30, on="sky", trim_to="sky"))
     things = {one.key: one for one in list_things(work)}
     assert things["toad-1"].note == "trimmed along the panel, last"
-    forget_plans()
     plan = plan_sheets(work, seconds=1.0)
     kept = offcuts_of(plan)
     assert kept
@@ -234,7 +224,6 @@ def test_what_is_trimmed_and_what_is_left_over_is_told() -> None:
 
 def test_offcuts_that_were_kept_are_no_sheets_for_what_is_larger() -> None:
     work = card_of(panel("sky", 100, 60, colour="#5f8fa3"))
-    forget_plans()
     kept = [one for one in offcuts_of(plan_sheets(work, seconds=1.0)) if one.colour == "#5f8fa3"]
     assert kept
     small = [msgspec.structs.replace(one, width_mm=90.0, height_mm=50.0) for one in kept]
@@ -248,35 +237,21 @@ def test_offcuts_that_were_kept_are_no_sheets_for_what_is_larger() -> None:
     ]
 
 
-def test_other_supplies_make_another_plan_and_none_said_takes_the_last() -> None:
-    work = card_of(panel("sky", 100, 60, colour="#5f8fa3"))
-    forget_plans()
-    plain = plan_sheets(work, [], seconds=0.0)
-    own = plan_sheets(work, [Paper("pond card", "#5f8fa3", sheets_left=4)], seconds=0.0)
-    assert [need.stock.left for need in own.needs] != [need.stock.left for need in plain.needs]
-    assert plan_sheets(work, seconds=0.0) is own
-    assert plan_sheets(work, [], seconds=0.0) is plain
-
-
-def test_what_is_moved_by_hand_while_a_better_plan_is_sought_stays_moved() -> None:
-    work = card_of(Cutout("toad-1", "toad", 30, 30), Cutout("snail-1", "snail", 60, 30))
-    forget_plans()
-    plan = plan_sheets(work, [], seconds=0.0)
-    moved: list[SheetsPlan] = []
-    later = move_image(work, plan, 0, 1, (50.0, 4.0))
-
-    def go_on() -> bool:  # asked by the search that betters it
-        if not moved:
-            moved.append(keep_moved(later, plan, work))
-        return True
-
-    plan_sheets(work, [], seconds=0.5, go_on=go_on)
-    assert plan_sheets(later, [], seconds=0.5) is moved[0]
+def test_one_call_has_one_answer_whatever_was_asked_before() -> None:
+    """Asked with papers, without, and with others again, in any order: what was asked before is nowhere kept."""
+    work = card_of(panel("sky", 100, 60, colour="#5f8fa3"), Cutout("toad-1", "toad", 30, 30))
+    pond = [Paper("pond card", "#5f8fa3", sheets_left=4)]
+    asked: list[list[Paper]] = [[], pond, [], pond, pond, []]
+    answers = [plan_sheets(work, papers, seconds=0.0) for papers in asked]
+    for papers, answer in zip(asked, answers, strict=True):
+        assert answer == answers[asked.index(papers)]
+    assert answers[0] != answers[1]
+    move_image(work, answers[0], 0, 0, (50.0, 4.0))
+    assert plan_sheets(work, seconds=0.0) == answers[0]
 
 
 def test_a_paper_without_a_name_is_named_after_its_neighbour() -> None:
     work = card_of(panel("sky", 100, 60, colour="#fffdf8"))
-    forget_plans()
     names = {need.stock.name for need in plan_sheets(work, seconds=0.0).needs}
     assert names == {"white card", "near white (#fffdf8) card"}
 
@@ -288,7 +263,6 @@ def test_an_offcut_is_used_up_before_a_new_sheet_is_taken() -> None:
         Paper("pond card, offcut", "#5f8fa3", "", 298.0, 120, 40, 1),
     ]
     strip = card_of(panel("low", 100, 30, colour="#5f8fa3"))
-    forget_plans()
     needs = {need.stock.name: need.wanted for need in plan_sheets(strip, papers, seconds=1.0).needs}
     assert needs == {"white card": 1, "pond card": 0, "pond card, offcut": 1}
     both = card_of(panel("low", 100, 30, colour="#5f8fa3"), panel("sky", 100, 90, colour="#5f8fa3"))

@@ -25,6 +25,7 @@ from fair_thicket.model.units import MM_PER_INCH, Unit, say_length, say_size
 from fair_thicket.printing.mask_sheets import HONEY, KNIFE
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets, paper_for, shorten, spread
 from fair_thicket.shape.paper import footprint, window_area
+from fair_thicket.sheets import SheetsPlan
 
 FOOT_MM, BADGE_MM, NAME_MM, SEEN_MM2 = 22.0, 5.2, 29.0, 0.05
 
@@ -42,12 +43,15 @@ class Side(NamedTuple):
         For exactly this side.
     steps : sequence of Step
         The build sheet's, in order.
+    sheets : SheetsPlan or None
+        Of the whole card, where its sheets have been laid out; None has them laid out for the print.
     """
 
     name: str
     work: Work
     plan: MaskPlan
     steps: Sequence[Step]
+    sheets: SheetsPlan | None = None
 
 
 Pages = Callable[[Sheets, Side, Mapping[str, bytes]], None]

@@ -30,15 +30,17 @@ MACHINE = (
 PRESSES = "New stamps are pressed 3 times in place, textured paper 2, slow black ink once, clear ink twice."
 
 
-def draw_sheet_pages(sheets: Sheets, work: Work, masks: Sequence[Thing] = ()) -> None:
+def draw_sheet_pages(sheets: Sheets, work: Work, masks: Sequence[Thing] = (), plan: SheetsPlan | None = None) -> None:
     """Print how the sheets of a card are laid out; `work` is as files hold it, with the front in front.
 
     Parameters
     ----------
     masks : sequence of Thing
         To be cut as well; they are printed life size elsewhere, and here only listed.
+    plan : SheetsPlan or None
+        As it is shown; None for a quick one, of papers as usual.
     """
-    plan = plan_sheets(work, seconds=0.0, go_on=sheets.go_on)
+    plan = plan_sheets(work, seconds=0.0, go_on=sheets.go_on) if plan is None else plan
     sheets.ask_wanted()
     unit = work.card.unit
     _draw_list(sheets, plan, work, masks)

@@ -9,7 +9,7 @@ from fair_thicket.packing.layouts import Nesting, NestPiece
 from fair_thicket.packing.placings import plan_placings
 from fair_thicket.shape.outline import to_outline
 from fair_thicket.sheets.laying import laid_by_hand, whole_outline
-from fair_thicket.sheets.planning import SheetsPlan, StampingSheets, keep_plan
+from fair_thicket.sheets.planning import SheetsPlan, StampingSheets
 
 
 def move_image(work: Work, plan: SheetsPlan, page: int, index: int, off_mm: tuple[float, float]) -> Work:
@@ -39,11 +39,9 @@ def lay_anew(work: Work) -> Work:
     return set_card(work, sheets=msgspec.structs.replace(work.card.sheets, by_hand=()))
 
 
-def keep_moved(work: Work, plan: SheetsPlan, before: Work) -> SheetsPlan:
-    """Give the plan of a work that differs from the one before by images moved on their sheets; all else stays."""
-    made = plan._replace(stamping=[_as_laid(work, plan, one) for one in plan.stamping])
-    keep_plan(work, made, before)
-    return made
+def as_moved(work: Work, plan: SheetsPlan) -> SheetsPlan:
+    """Return the plan of a work that differs from the one planned by images moved on their sheets; all else stays."""
+    return plan._replace(stamping=[_as_laid(work, plan, one) for one in plan.stamping])
 
 
 def _moved(nesting: Nesting, page: int, index: int, off_mm: tuple[float, float]) -> tuple[tuple[LaidImage, ...], ...]:

@@ -6,18 +6,17 @@ paper
     A colour of card stock, or one patterned paper, with the size of its sheets and how many there are.
 """
 
-from collections import defaultdict, deque
+from collections import defaultdict
 from collections.abc import Callable, Sequence
 from typing import NamedTuple, TypeVar
 
 import shapely
 
 from fair_thicket.laid.cutting import cuts_of
-from fair_thicket.model.card import Card, Work
+from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.pieces import Border, Colour
 from fair_thicket.model.sheets import Turns
-from fair_thicket.model.stash import Stash
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.layouts import Nesting, NestPiece
@@ -132,21 +131,18 @@ SECONDS = 1.85
 
 
 def plan_sheets(
-    work: Work, supplies: Sequence[Supply] | None = None, *, seconds: float = SECONDS, go_on: GoOn = lambda: True
+    work: Work, supplies: Sequence[Supply] = (), *, seconds: float = SECONDS, go_on: GoOn = lambda: True
 ) -> SheetsPlan:
     """Plan the sheets of a card, as files hold it.
 
     Parameters
     ----------
-    supplies : sequence of Supply, or None
-        The maker's own; papers say their sheets. None takes a plan that is there, whatever it was made from.
+    supplies : sequence of Supply
+        The maker's own; papers say their sheets.
     seconds : float
         For each kind of sheet.
     """
-    papers = None if supplies is None else tuple(one for one in supplies if isinstance(one, Paper))
-    kept = _recall(work, papers, seconds)
-    if kept is not None:
-        return kept
+    papers = tuple(one for one in supplies if isinstance(one, Paper))
     things = list_things(work)
     by_paper: dict[tuple[Colour, str], list[Thing]] = defaultdict(list)
     for thing in things:
@@ -154,29 +150,10 @@ def plan_sheets(
     made = _Making(work, seconds, go_on)
     for (colour, pattern), own in by_paper.items():
         wanted = [one for one in own if one.copies]
-        main = stock_of(work, colour, pattern, papers or (), [one.size_mm for one in wanted])
-        made.add(main, wanted, others_of(main, papers or ()))
+        main = stock_of(work, colour, pattern, papers, [one.size_mm for one in wanted])
+        made.add(main, wanted, others_of(main, papers))
     passes, dies = made.passes(things)
-    whole = SheetsPlan(things, made.stamping, passes, made.stock, made.needs, made.misfits, dies)
-    by_hand = _recall(work, papers, BY_HAND)
-    if by_hand is not None:  # an image was moved while this was bettered: what was put somewhere stays there
-        return by_hand
-    if go_on():
-        _kept.append(_Kept(work.card, work.stash, papers or (), seconds, whole))
-    return whole
-
-
-class _Kept(NamedTuple):
-    card: Card
-    stash: Stash
-    papers: tuple[Paper, ...]
-    seconds: float
-    plan: SheetsPlan
-
-
-_kept: deque[_Kept] = deque(maxlen=6)
-BY_HAND = float("inf")
-"""Seconds that a plan changed by hand stands for: none is thought about longer."""
+    return SheetsPlan(things, made.stamping, passes, made.stock, made.needs, made.misfits, dies)
 
 
 OFFCUT_MM = 25.0
@@ -196,29 +173,6 @@ def offcuts_of(plan: SheetsPlan) -> list[Paper]:
                     Paper(name, paper.colour, width_mm=round(width, 1), height_mm=round(height, 1), sheets_left=1)
                 )
     return found
-
-
-def keep_plan(work: Work, plan: SheetsPlan, before: Work) -> None:
-    """Keep a plan that was changed by hand with its card; all else in it is as it was for the card before."""
-    papers = next((one.papers for one in reversed(tuple(_kept)) if _is_of(one, before)), ())
-    _kept.append(_Kept(work.card, work.stash, papers, BY_HAND, plan))
-
-
-def _is_of(kept: "_Kept", work: Work) -> bool:
-    return (kept.card is work.card or kept.card == work.card) and kept.stash == work.stash
-
-
-def forget_plans() -> None:
-    """Forget every plan that is kept: sheets are laid out anew."""
-    _kept.clear()
-
-
-def _recall(work: Work, papers: tuple[Paper, ...] | None, seconds: float) -> SheetsPlan | None:
-    """Give the plan of this very card, where one was thought about at least as long: what is shown is printed."""
-    for one in reversed(tuple(_kept)):
-        if papers in (None, one.papers) and one.seconds >= seconds and _is_of(one, work):
-            return one.plan
-    return None
 
 
 class _Making:

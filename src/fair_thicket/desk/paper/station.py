@@ -1,7 +1,7 @@
 """Paper: the plan life size, to take to the table."""
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import msgspec
@@ -20,7 +20,9 @@ from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.places import file_stem
 from fair_thicket.model.card import sides_of
 from fair_thicket.model.errors import ThicketError, check_wanted
+from fair_thicket.model.supplies import Supply
 from fair_thicket.model.units import Unit
+from fair_thicket.sheets import SheetsPlan, plan_sheets
 
 PAPERS = ("letter", "a4")
 PREVIEW_SCALE = 1.15
@@ -32,6 +34,8 @@ def draw_pages(
     paper: str,
     *,
     is_open: bool = False,
+    laid: SheetsPlan | None = None,
+    papers: Sequence[Supply] = (),
     go_on: Callable[[], bool] = lambda: True,
 ) -> tuple[bytes, list[bytes]]:
     """Print the plan of both sides and picture its pages: the PDF, and a PNG of each page.
@@ -42,6 +46,8 @@ def draw_pages(
         Of the side that is looked at; the other one is planned here.
     is_open : bool
         Whether that side is the inside.
+    laid : SheetsPlan or None
+        The sheets as they are shown; None has them laid out quickly, from the maker's own papers.
     """
     import pypdfium2
 
@@ -50,13 +56,15 @@ def draw_pages(
 
     shown = "inside" if is_open else "front"
     closed = msgspec.structs.replace(outcome.work, card=outcome.work.card.turned()) if is_open else outcome.work
+    if laid is None:
+        laid = plan_sheets(closed, papers, seconds=0.0, go_on=go_on)
     sides = []
     for name, work in sides_of(closed):
         if name == shown:
             plan = outcome.plan
         else:
             plan, _ = masks.plan_with_pins(work, go_on=go_on)
-        sides.append(Side(name, work, plan, list_all_steps(work, plan)))
+        sides.append(Side(name, work, plan, list_all_steps(work, plan), laid))
     pdf = print_card(sides, pictures, paper=paper, go_on=go_on)
     document = pypdfium2.PdfDocument(pdf)
     pages = []
@@ -89,7 +97,8 @@ class PaperStation(Pane):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._paper: str | None = None
-        self._drawn_for: tuple[object, str] | None = None
+        self._drawn_for: tuple[int, int, str] | None = None
+        self._drawn_of: tuple[object, object] | None = None
         self._pdf: bytes | None = None
         self.pages: list[QLabel] = []
         self.worker = Worker(self)
@@ -150,16 +159,19 @@ class PaperStation(Pane):
             self.pages = []
             self._drawn_for = self._pdf = None
             return
-        wanted = (outcome, self._paper_now())
-        if self.isVisible() and (
-            self._drawn_for is None or self._drawn_for[0] is not outcome or self._drawn_for[1] != wanted[1]
-        ):
+        paper, laid = self._paper_now(), self._session.laid_sheets.plan_of(self._session.whole)
+        wanted = (id(outcome), id(laid), paper)
+        if self.isVisible() and self._drawn_for != wanted:
             self._drawn_for = wanted
             self._pdf = None
             self._show_state()
-            pictures, paper = dict(self._session.pictures), wanted[1]
-            is_open = self._session.is_open
-            self.worker.ask_stoppable(lambda go_on: draw_pages(outcome, pictures, paper, is_open=is_open, go_on=go_on))
+            pictures, is_open, papers = dict(self._session.pictures), self._session.is_open, self._session.own_papers()
+            self._drawn_of = (outcome, laid)  # held, so that no other has its identity
+            self.worker.ask_stoppable(
+                lambda go_on: draw_pages(
+                    outcome, pictures, paper, is_open=is_open, laid=laid, papers=papers, go_on=go_on
+                )
+            )
 
     def _take(self, result: tuple[bytes, list[bytes]]) -> None:
         self._pdf, pictures = result

@@ -5,6 +5,7 @@ from functools import partial
 
 from PySide6.QtCore import QObject, Signal
 
+from fair_thicket.desk.session.laid_sheets import LaidSheets
 from fair_thicket.desk.session.library_writer import LibraryWriter
 from fair_thicket.library.store import Library
 from fair_thicket.model.errors import ThicketError
@@ -19,6 +20,8 @@ class OwnLibrary(QObject):
     ----------
     library : Library or None
         What the maker owns; None where it could not be opened.
+    laid_sheets : LaidSheets
+        Of the papers that it knows.
     libraryChanged : Signal()
     said : Signal(str)
         A sentence for the maker.
@@ -36,6 +39,7 @@ class OwnLibrary(QObject):
             self._writer.written.connect(self._tell_written)
             self._writer.failed.connect(self.said)
         self._taught: dict[str, tuple[object, ...]] = {}
+        self.laid_sheets = LaidSheets()
 
     def own_inks(self) -> list[Ink]:
         """Inks of the maker's own, by name; none where there is no library or it cannot be read."""

@@ -27,8 +27,8 @@ from fair_thicket.model.colouring import Shade
 from fair_thicket.model.supplies import Paper, Supply
 from fair_thicket.model.units import say_size
 from fair_thicket.sheets import SheetsPlan, Thing, list_masks, plan_sheets, planning
-from fair_thicket.sheets.moving import keep_moved, lay_anew, move_image
-from fair_thicket.sheets.planning import forget_plans, offcuts_of
+from fair_thicket.sheets.moving import as_moved, lay_anew, move_image
+from fair_thicket.sheets.planning import offcuts_of
 
 if TYPE_CHECKING:
     from fair_thicket.printing.sheet_files import Written
@@ -251,7 +251,6 @@ class SheetsStation(Pane):
 
     def lay_anew(self) -> None:
         """Lay all sheets out again, images moved by hand as well."""
-        forget_plans()
         self._session.edit("lay the sheets out anew", lay_anew)
         self._of = None
         self._ask()
@@ -260,6 +259,7 @@ class SheetsStation(Pane):
         if planned.work.card != self._session.whole.card:
             return
         self.plan, self._of = planned.plan, planned.work
+        self._session.laid_sheets.keep(planned.work, planned.plan)
         more, self._next = self._next, None
         self._show()
         if more is not None:  # a first layout is there; a better one follows
@@ -365,15 +365,16 @@ class SheetsStation(Pane):
         """Move an image on its sheet by hand: it is shown and printed so."""
         if self.plan is None or self._of is None or self._shown != 1:
             return
-        whole, plan, page = self._of, self.plan, self._at
+        plan, page = self.plan, self._at
         moved = self._session.edit(
             "move an image on its sheet",
             lambda work: move_image(work, plan, page, index, (right, down)),
             merge_key=f"sheet {page} {index}",
         )
         if moved:
-            self.plan = keep_moved(self._session.whole, plan, whole)
+            self.plan = as_moved(self._session.whole, plan)
             self._of = self._session.whole
+            self._session.laid_sheets.keep(self._of, self.plan)
             self._show()
             self.told.setText(self.view.gap_told())
 
