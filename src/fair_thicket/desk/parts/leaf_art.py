@@ -96,8 +96,7 @@ class LeafArt:
         still = msgspec.structs.replace(leaf.piece, x=0.0, y=0.0, held=None, on="", name="", copy_of="")
         is_cut = bool(leaf.piece.trim_to) or leaf.area is not leaf.whole or isinstance(leaf.piece, PaperPiece | Wash)
         shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y) if _is_bound(leaf, is_cut) else ()
-        own = (leaf.piece.x, leaf.piece.y) if ground.washes else ()
-        marks = self._stamp_marks(leaf.piece, work)
+        own, marks = (leaf.piece.x, leaf.piece.y) if ground.washes else (), self._stamp_marks(leaf.piece, work)
         laid = lay_images(work.card, work.stash, stack(work), leaf) if look.colours else ()
         how = tuple((hash(laying.stamp.regions), laying[1:]) for laying, _ in laid)
         key = (flap_number(leaf.key), still, ground, look, round(px_per_mm * 1000), shape, own, marks, how)
@@ -111,8 +110,8 @@ class LeafArt:
         """Tell apart what shows of the stash's things: their outlines and pictures."""
         if isinstance(piece, Impression | Cutout):
             stamp = work.stash.find(piece.stamp)
-            shape = hash((stamp.outline, open_pockets(stamp)))
-            return (stamp.picture, shape, stamp.die_margin_mm, stamp.kind, *_pattern_marks(piece, work))
+            shape = hash((stamp.outline, open_pockets(stamp), stamp.die_margin_mm, stamp.kind))
+            return (stamp.picture, shape, *_pattern_marks(piece, work))
         return _pattern_marks(piece, work)
 
     def _draw(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
