@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 from fair_thicket import backdrop, colour, masks, scene
+from fair_thicket.laid.pinned import as_planned
 from fair_thicket.laid.visibility import View, look
 from fair_thicket.masks import Refused, Rehearsal
 from fair_thicket.model.card import Work, sides_of
@@ -210,7 +211,7 @@ def assemble(
     from fair_thicket.assembly import plan_assembly
 
     sides = [
-        (name, masks.as_planned(work), plans[name] if name in plans else masks.plan_with_pins(work)[0])
+        (name, as_planned(work), plans[name] if name in plans else masks.plan_with_pins(work)[0])
         for name, work in sides_of(whole)
     ]
     minutes: dict[str, float] = {}
@@ -224,7 +225,7 @@ def actions_of(work: Work, plan: MaskPlan) -> "list[Action]":
     from fair_thicket.assembly.actions import list_actions
     from fair_thicket.assembly.planning import plan_side
 
-    return list_actions(plan_side("front", masks.as_planned(work), plan))
+    return list_actions(plan_side("front", as_planned(work), plan))
 
 
 def actions_by_schedule(whole: Work, plans: Mapping[str, MaskPlan]) -> "dict[str, list[Action]]":
@@ -240,14 +241,14 @@ def _judge_assembly(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:
     from fair_thicket import assembly
 
     del known
-    return assembly.judge(masks.as_planned(work), go_on=go_on)
+    return assembly.judge(as_planned(work), go_on=go_on)
 
 
 def _assembly_again(work: Work, known: Known, go_on: GoOn) -> Judge:
     from fair_thicket import assembly
 
     del work, known
-    return lambda after: assembly.judge(masks.as_planned(after), go_on=go_on)
+    return lambda after: assembly.judge(as_planned(after), go_on=go_on)
 
 
 def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes]) -> None:

@@ -8,13 +8,15 @@ import pytest
 from cases import CASES
 from cases_more import MORE_CASES
 from fair_thicket.advice import advise
+from fair_thicket.assembly import judge as judge_assembly
 from fair_thicket.assembly.planning import Assembly
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.engines import assemble
-from fair_thicket.estimate.minutes import careful_mm, cutting_min
+from fair_thicket.estimate.minutes import careful_mm, cutting_min, mask_making_min
 from fair_thicket.estimate.post import envelope_for, glued_height, outer_size, room_mm
 from fair_thicket.files.card_file import open_card
-from fair_thicket.masks import as_planned, plan_with_pins
+from fair_thicket.laid.pinned import as_planned
+from fair_thicket.masks import plan_with_pins
 from fair_thicket.masks.prices import cost_of
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Card, Work
@@ -53,12 +55,12 @@ def test_places_agree_and_follow_when_a_rate_an_envelope_and_a_thickness_change(
         plan, made = planned(one)
         assert cost_of(one, plan).height_mm == pytest.approx(made.front.heights.most_mm)
         high = sum(side.heights.most_mm for side in made.sides)
-        assert glued_height(as_planned(one)) == pytest.approx(high)
+        assert glued_height(one) == pytest.approx(high)
         assert made.post.thickness_mm == pytest.approx(2 * one.card.assembly.base_mm + high, abs=0.006)
-        needed = envelope_for(one, outer_size(as_planned(one)), high)
+        needed = envelope_for(one, outer_size(one), high)
         assert made.post.envelope == ("" if needed is None else needed.say(one.card.unit))
         _hold_presses(one, plan, made)
-        _hold_cutting(one, made)
+        _hold_cutting(one, plan, made)
     assert made.post.thickness_mm >= planned(work)[1].post.thickness_mm
 
 
@@ -81,12 +83,17 @@ def _hold_presses(work: Work, plan: MaskPlan, made: Assembly) -> None:
         assert known["stamp"] == pytest.approx(sum(of_press[number] for number in on_sheet), abs=0.006)
 
 
-def _hold_cutting(work: Work, made: Assembly) -> None:
-    side = as_planned(work)
-    known = {one.key: one.minutes for one in made.operations}
-    for piece in side.card.pieces:
-        if isinstance(piece, Cutout) and piece.opening is None:
-            assert known[f"cut {piece.id}"] == pytest.approx(cutting_min(piece, side), abs=0.006)
+def _hold_cutting(work: Work, plan: MaskPlan, made: Assembly) -> None:
+    """What prices say beside steps and masks is what the schedule cuts and glues of images, foam left aside."""
+    rates, known = work.card.masking.rates, {one.key: one.minutes for one in made.operations}
+    images = [
+        piece.id
+        for piece in as_planned(work).card.pieces
+        if isinstance(piece, Cutout) and piece.opening is None and not work.stash.find(piece.stamp).kind.is_plain
+    ]
+    beside = sum(step.minutes for step in list_steps(work, plan)) + mask_making_min(rates, plan)
+    cut = sum(known[f"cut {key}"] + rates.glue_min for key in images)
+    assert cost_of(work, plan).minutes - beside == pytest.approx(cut, abs=0.006 * (1 + len(images)))
 
 
 def test_cutting_follows_the_true_line_by_hand_and_counts_passes_of_a_die() -> None:
@@ -119,6 +126,15 @@ def test_an_envelope_is_named_in_the_cards_own_unit_first_and_by_one_rule_of_roo
     work = Work(Card(), Stash())
     assert room_mm(work, 0.5) == work.card.limits.envelope_mm
     assert room_mm(work, 4.0) == work.card.limits.envelope_mm + 3.0
+
+
+def test_the_letter_that_is_advised_is_the_one_that_is_planned_with_what_the_inside_bears() -> None:
+    """2 x 0.4 mm of base; 2.25 mm on each side: thick only with both."""
+    front, inside = (Panel(key, Form("rectangle", 60, 40), 60, 50, lift_mm=2.0) for key in ("sky", "pond"))
+    work = Work(Card(pieces=(front,), inside=(inside,)), Stash())
+    (told,) = [one for one in judge_assembly(work) if one.code == "post"]
+    made = assemble(work, {"front": plan_with_pins(work)[0]}, seconds=0.0)
+    assert told.measure == made.post.thickness_mm == pytest.approx(2 * work.card.assembly.base_mm + 4.5)
 
 
 def test_the_scenes_judge_names_the_envelope_that_assembly_names() -> None:

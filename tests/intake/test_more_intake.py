@@ -8,12 +8,13 @@ import pypdfium2
 import pytest
 import shapely
 
+from fair_thicket.edits.image_marks import open_mark
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake import scan_sheet
 from fair_thicket.intake.camera import draw_card
 from fair_thicket.intake.photo import find_card, photograph_with_length
 from fair_thicket.intake.sheet import detect_sheet
-from fair_thicket.intake.stamps import guess_marks, keep_images, open_mark
+from fair_thicket.intake.stamps import guess_marks, keep_images
 from fair_thicket.intake.swatches import read_swatches
 from fair_thicket.intake.words import find_lines
 from fair_thicket.model.card import Work

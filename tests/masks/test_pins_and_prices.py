@@ -9,6 +9,7 @@ import shapely
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.laid.mask_edges import rims_over
 from fair_thicket.laid.masking_paper import _hinge
+from fair_thicket.laid.pinned import stamped_only
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks import (
     cost_of,
@@ -23,7 +24,7 @@ from fair_thicket.masks import (
 )
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pin, take_pins_of, tick
 from fair_thicket.masks.prices import say_change, stamp_with_backs, with_pins
-from fair_thicket.masks.problem_of_card import say_pin, stamped_only
+from fair_thicket.masks.problem_of_card import say_pin
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.masking import MaskWay, Pin, Rates

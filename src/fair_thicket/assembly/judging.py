@@ -38,7 +38,7 @@ def judge(work: Work, *, go_on: GoOn = lambda: True) -> list[Finding]:
         *_above_its_frame(work, heights, names),
         *_loose(heights, foam, glue, names),
         *_tucks(work, heights, foam, glue, names),
-        *_post(work, heights, foam, glue),
+        *_post(work, heights, foam, glue, go_on),
     ]
     return [msgspec.structs.replace(one, station="assembly") for one in found]
 
@@ -175,8 +175,15 @@ def _tucks(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, names: 
         )
 
 
-def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan) -> Iterator[Finding]:
-    post = weigh_post(work, heights, None, [foam], [glue])
+def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, go_on: GoOn) -> Iterator[Finding]:
+    """Tell why the card, both its sides, is no plain letter."""
+    foams, glues, other = [foam], [glue], None
+    if work.card.inside:
+        turned = msgspec.structs.replace(work, card=work.card.turned())
+        other = find_heights(turned)
+        foams.append(plan_foam(turned, other, go_on=go_on))
+        glues.append(plan_glue(turned, other))
+    post = weigh_post(work, heights, other, foams, glues)
     if post.reasons:
         yield Finding(
             "post", Weight.NOTE, "It goes as no plain letter", f"{' '.join(post.reasons)} {ASK}",

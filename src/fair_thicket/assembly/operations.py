@@ -169,8 +169,9 @@ class _Maker:
         frame = frame_of(piece, self._work.card.pieces)
         if frame is not None:
             return
+        minutes = round(cutting_min(piece, self._work), 2)
         words = f"Run the {self._work.stash.find(piece.stamp).name} again, in the paper of the {self._names[piece.id]}"
-        self._add(Operation(self._key(f"cut {piece.id}"), "cut", words, (piece.id,), self._rates.die_min, "die"))
+        self._add(Operation(self._key(f"cut {piece.id}"), "cut", words, (piece.id,), minutes, "die"))
 
     def _cut_of(self, piece: Piece) -> str:
         """Return the key of the step that cuts a piece out: an inlay comes with its frame."""

@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 from fair_thicket.assembly.operation import Operation
 from fair_thicket.model.errors import PaperError
+from fair_thicket.model.solving import new_solver
 from fair_thicket.model.wanted import GoOn, while_wanted
 
 FINER = 100
@@ -225,9 +226,7 @@ def _solve(task: _Task, most: int, seconds: float, go_on: GoOn) -> tuple[Times |
             model.add(starts[index] >= starts[earlier] + task.lasts[earlier] + wait)
         model.add(end >= starts[index] + task.lasts[index])
     model.minimize(end)
-    solver = cp_model.CpSolver()
-    solver.parameters.num_workers = 1  # so that it is the same every time
-    solver.parameters.random_seed = 1
+    solver = new_solver()  # one worker, so that it is the same every time
     solver.parameters.max_time_in_seconds = seconds
     with while_wanted(solver, go_on):
         status = solver.solve(model)

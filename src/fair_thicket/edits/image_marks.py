@@ -1,17 +1,19 @@
-"""Edits of what is marked on an image for colouring: round parts, folds and ribs, cheeks, eyes, white dots; lamps."""
+"""Edits of what is marked on an image: round parts, folds and ribs, cheeks, eyes, white dots; lamps; open pockets."""
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 import msgspec
 import shapely
 
 from fair_thicket.edits.colouring import parts_of, set_regions
+from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.bounds import MOST_FOLDS, MOST_REGIONS
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Fold, Region, RegionKind, Rounding
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Impression
+from fair_thicket.model.stash import Marks
 from fair_thicket.shape.outline import to_area
 
 TOUCH_MM: dict[RegionKind, float] = {"cheek": 2.4, "eye": 1.6, "white dot": 0.6}
@@ -102,6 +104,16 @@ def drop_touches(work: Work, key: str, regions: Collection[int]) -> Work:
     kept = tuple(region for region in stamp.regions if region.id not in gone)
     parts = tuple(left for part in stamp.parts if (left := tuple(one for one in part if one not in gone)))
     return set_regions(work, key, kept, parts)
+
+
+def open_mark(marks: Marks, pockets: Sequence[Ring], at: Point) -> Marks:
+    """Open the pocket that a place lies in, or close it again; a place in none changes nothing."""
+    pocket = next((area for area in map(to_area, pockets) if area.covers(shapely.Point(at))), None)
+    if pocket is None:
+        return marks
+    kept = tuple(one for one in marks.open_at if not pocket.covers(shapely.Point(one)))
+    opened = kept if len(kept) < len(marks.open_at) else (*kept, (round(at[0], 3), round(at[1], 3)))
+    return msgspec.structs.replace(marks, open_at=opened)
 
 
 def set_lamp(work: Work, keys: Collection[str], reach_mm: float) -> Work:

@@ -3,6 +3,7 @@
 import shapely
 
 from fair_thicket.laid.heights import find_heights
+from fair_thicket.laid.pinned import as_planned
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, sides_of
 from fair_thicket.model.formats import Envelope, smallest_envelope
@@ -26,13 +27,14 @@ def room_mm(work: Work, high_mm: float) -> float:
 
 def glued_height(work: Work) -> float:
     """Height of all that is glued on a card, both sides together, mm."""
-    return round(sum(find_heights(side).most_mm for _, side in sides_of(work)), 3)
+    return round(sum(find_heights(as_planned(side)).most_mm for _, side in sides_of(work)), 3)
 
 
 def outer_size(work: Work) -> tuple[float, float]:
     """Width and height of the card as it lies in its envelope, with all paper that hangs over its edge, mm."""
     width, height = work.card.panel
-    glued = [leaf.area for leaf in stack(work) if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty]
+    leaves = [leaf for _, side in sides_of(work) for leaf in stack(as_planned(side))]
+    glued = [leaf.area for leaf in leaves if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty]
     left, top, right, bottom = shapely.total_bounds([shapely.box(0, 0, width, height), *glued]).tolist()
     return right - left, bottom - top
 

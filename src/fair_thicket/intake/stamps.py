@@ -3,7 +3,6 @@
 import hashlib
 from collections.abc import Sequence
 
-import msgspec
 import shapely
 
 from fair_thicket.model.basics import Point, Ring
@@ -79,16 +78,6 @@ def guess_marks(outline: Ring, pockets: Sequence[Ring] = ()) -> Marks:
         return Marks(open_at=opened)
     foot = round(lowest, 4)
     return Marks(feet=((round(left, 4), foot), (round(right, 4), foot)), is_guess=True, open_at=opened)
-
-
-def open_mark(marks: Marks, pockets: Sequence[Ring], at: Point) -> Marks:
-    """Open the pocket that a place lies in, or close it again; a place in none changes nothing."""
-    pocket = next((area for area in map(to_area, pockets) if area.covers(shapely.Point(at))), None)
-    if pocket is None:
-        return marks
-    kept = tuple(one for one in marks.open_at if not pocket.covers(shapely.Point(one)))
-    opened = kept if len(kept) < len(marks.open_at) else (*kept, (round(at[0], 3), round(at[1], 3)))
-    return msgspec.structs.replace(marks, open_at=opened)
 
 
 def place_in(ring: Ring) -> Point:

@@ -8,7 +8,7 @@ from fair_thicket.masks.pins import Refused, plan_with_pins
 from fair_thicket.masks.planning import plan, plan_problem
 from fair_thicket.masks.prices import Cost, Price, cost_of, price_all, price_pin
 from fair_thicket.masks.problem import Problem, Stamping
-from fair_thicket.masks.problem_of_card import as_planned, pose, pose_bare
+from fair_thicket.masks.problem_of_card import pose, pose_bare
 from fair_thicket.masks.rehearsal import Rehearsal, rehearse
 from fair_thicket.masks.slip import Slip, list_slips
 from fair_thicket.masks.telling import is_slight, tell_difference
@@ -27,7 +27,6 @@ __all__ = [
     "Slip",
     "Stamping",
     "Step",
-    "as_planned",
     "cost_of",
     "find_mix",
     "is_slight",

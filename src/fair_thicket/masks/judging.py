@@ -226,7 +226,8 @@ def _white_pockets(work: Work, piece: Impression) -> list[Area]:
     stamp = work.stash.find(piece.stamp)
     filled = {key for part in piece.colouring if part.shades for key in part.regions}
     taken = shapely.union_all([to_area(one.ring, one.holes) for one in stamp.regions if one.id in filled])
-    closed = [ring for ring in stamp.pockets if ring not in open_pockets(stamp)]
+    opened = open_pockets(stamp)
+    closed = [ring for ring in stamp.pockets if ring not in opened]
     left = [shapely.difference(to_area(ring), taken) for ring in closed]
     return [only_areas(turn_area(one, piece.angle_deg, piece.x, piece.y)) for one in left if one.area]
 

@@ -9,9 +9,9 @@ import msgspec
 from fair_thicket.estimate.minutes import careful_mm, cutting_min, gluing_min, mask_making_min
 from fair_thicket.estimate.post import paper_grams
 from fair_thicket.laid.heights import find_heights
+from fair_thicket.laid.pinned import as_planned, cut_by_pins, with_fronts
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.planning import plan as make_plan
-from fair_thicket.masks.problem_of_card import as_planned, cut_by_pins, with_fronts
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.model.card import Work, name_pieces, order_pieces
 from fair_thicket.model.errors import PaperError

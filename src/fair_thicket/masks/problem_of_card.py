@@ -6,28 +6,27 @@ sheet
     The paper on which images are stamped that are to be cut out; they lie apart there, so nothing masks anything.
 """
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
-import msgspec
 import numpy as np
 
 from fair_thicket.ink.overlay import covers
 from fair_thicket.laid.by_hand import stamped_by_hand
 from fair_thicket.laid.cutting import shares_print
 from fair_thicket.laid.hidden import covers_of
+from fair_thicket.laid.pinned import cut_by_pins
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.problem import Pins, Problem, Stamping
 from fair_thicket.model.basics import Ring
-from fair_thicket.model.card import Work, name_pieces, order_pieces, stamping_keys
+from fair_thicket.model.card import Work, name_pieces, stamping_keys
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.keys import part_key
 from fair_thicket.model.masking import Pin
-from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash, as_cut
+from fair_thicket.model.pieces import INK, Cutout, Impression, Piece, Wash
 from fair_thicket.model.plan import SHEET
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.outline import Area, FloatArray, image_area, placed_outline, to_area, turn_area, turn_points
-from fair_thicket.shape.overlap import find_overlaps
 
 APART_MM = 5000.0
 """Pieces on the sheet to cut from lie farther apart than anything reaches."""
@@ -46,44 +45,6 @@ def surfaces_of(work: Work) -> tuple[str, ...]:
 
 def _is_cut_image(piece: Piece, stash: Stash) -> bool:
     return isinstance(piece, Cutout) and piece.opening is None and not stash.find(piece.stamp).kind.is_plain
-
-
-def cut_by_pins(work: Work) -> frozenset[str]:
-    """Ids of impressions that pins have cut out instead: each with all that stands in front of it and touches it."""
-    wanted = {key for pin in work.card.masking.pins if pin.kind == "cut" for key in pin.pieces}
-    return with_fronts(work, wanted) if wanted else frozenset()
-
-
-def as_planned(work: Work) -> Work:
-    """Return the work with what pins have cut out instead as cut images, glued on in its place."""
-    cut = cut_by_pins(work)
-    if not cut:
-        return work
-    pieces = tuple(
-        as_cut(piece) if piece.id in cut and isinstance(piece, Impression) else piece for piece in work.card.pieces
-    )
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
-
-
-def stamped_only(work: Work) -> Work:
-    """Return the work without what pins have cut out instead: it is glued on later."""
-    cut = cut_by_pins(work)
-    if not cut:
-        return work
-    pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
-
-
-def with_fronts(work: Work, keys: Collection[str]) -> frozenset[str]:
-    """Impressions together with all that must be glued when they are: what is glued lies in front of all stamped."""
-    stamped = [leaf for leaf in stack(work) if isinstance(leaf.piece, Impression)]
-    ids = [leaf.piece.id for leaf in stamped]
-    gone = {index for index, key in enumerate(ids) if key in keys}
-    pairs = sorted(find_overlaps([leaf.whole for leaf in stamped]))
-    for back, front in pairs:  # from the back forward: whatever joins is met again as a back
-        if back in gone and stamped[back].piece.on == stamped[front].piece.on:
-            gone.add(front)
-    return frozenset(ids[index] for index in gone)
 
 
 def pose(work: Work, surface: str | None = None) -> Problem:

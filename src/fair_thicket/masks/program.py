@@ -13,6 +13,7 @@ from typing import Any
 
 from fair_thicket.masks.presses import Times, tails_behind
 from fair_thicket.masks.problem import Problem
+from fair_thicket.model.solving import new_solver
 from fair_thicket.model.wanted import GoOn, while_wanted
 from fair_thicket.shape.stretch import split_by_owner
 
@@ -281,12 +282,10 @@ class Program:
         effort : float or None
             Bound in the solver's own measure of work (about seconds), which is the same on every machine.
         """
-        self.solver = self.cp.CpSolver()
+        self.solver = new_solver(seed=7)  # one worker and a fixed seed give the same plan every time
         if effort is not None:
             self.solver.parameters.max_deterministic_time = effort
         self.solver.parameters.max_time_in_seconds = clock.left
-        self.solver.parameters.num_workers = 1  # one worker and a fixed seed give the same plan every time
-        self.solver.parameters.random_seed = 7
         with while_wanted(self.solver, clock.go_on):
             self.status = self.solver.solve(self.model)
         if self.status == self.cp.OPTIMAL:

@@ -7,10 +7,10 @@ from fair_thicket.ink.ink_patch import Ink
 from fair_thicket.ink.inking import Paper, to_levels
 from fair_thicket.ink.painting import paint_sheets
 from fair_thicket.laid.masking_paper import MaskingPaper
+from fair_thicket.laid.pinned import as_planned
 from fair_thicket.masks.as_composed import as_composed
 from fair_thicket.masks.differences import Difference
 from fair_thicket.masks.performance import Performance, perform
-from fair_thicket.masks.problem_of_card import as_planned
 from fair_thicket.masks.sheet_pictures import Frames
 from fair_thicket.masks.timetable import list_steps
 from fair_thicket.masks.witness import witness

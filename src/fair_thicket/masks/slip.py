@@ -20,8 +20,8 @@ from fair_thicket.ink.ink_patch import Ink
 from fair_thicket.ink.inking import Paper, lay_inks
 from fair_thicket.ink.painting import compose
 from fair_thicket.laid.masking_paper import Lying, MaskingPaper, is_on_panel
+from fair_thicket.laid.pinned import stamped_only
 from fair_thicket.masks.differences import PX_PER_MM
-from fair_thicket.masks.problem_of_card import stamped_only
 from fair_thicket.masks.wanted_inks import fronts_of
 from fair_thicket.model.card import Work
 from fair_thicket.model.plan import MaskPlan

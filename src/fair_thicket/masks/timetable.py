@@ -3,8 +3,8 @@
 from fair_thicket.estimate.minutes import presses_in_place, stamping_min
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.masking_paper import Lying, list_lyings
+from fair_thicket.laid.pinned import cut_by_pins
 from fair_thicket.laid.stack import paper_of, stack
-from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.masks.table import Table, count, say_minutes
 from fair_thicket.masks.wash_steps import tell_wash
 from fair_thicket.model.card import Work, name_pieces

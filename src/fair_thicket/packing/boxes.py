@@ -4,6 +4,8 @@ from collections.abc import Sequence
 
 from ortools.sat.python import cp_model
 
+from fair_thicket.model.solving import new_solver
+
 UNIT = 10_000_000
 """Of a millimetre."""
 SLACK = 4
@@ -48,9 +50,7 @@ def fit_boxes(
         down.append(model.new_interval_var(y, span_y, end_y, ""))
         places.append((x, y, turned))
     model.add_no_overlap_2d(across, down)
-    solver = cp_model.CpSolver()
-    solver.parameters.num_workers = 2
-    solver.parameters.random_seed = 1
+    solver = new_solver(workers=2)
     solver.parameters.max_time_in_seconds = max(0.05, seconds)
     if solver.solve(model) not in {cp_model.OPTIMAL, cp_model.FEASIBLE}:
         return None

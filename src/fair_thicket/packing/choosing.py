@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from ortools.sat.python import cp_model
 
+from fair_thicket.model.solving import new_solver
 from fair_thicket.packing.blocks import Block, SheetKind
 
 
@@ -77,9 +78,7 @@ def choose_patterns(
     chosen = _as_patterns(known[0], patterns) if known else []
     for take, one in of:
         model.add_hint(take, sum(one is other for other in chosen))
-    solver = cp_model.CpSolver()
-    solver.parameters.num_workers = 2
-    solver.parameters.random_seed = 1
+    solver = new_solver(workers=2)
     is_best, fewest = True, bound
     cuts = sum(take * one.cuts for take, one in of)
     stages = [_beyond(model, of, kinds, most), whole, sheets, cuts, -_largest(model, of)]
@@ -170,8 +169,7 @@ def find_cover(
     for sheet, kind in enumerate(kinds):
         if kind.is_offcut:
             model.add(sum(take for take, one in of if one.sheet == sheet) <= most[sheet])
-    solver = cp_model.CpSolver()
-    solver.parameters.num_workers = 2
+    solver = new_solver(workers=2)
     solver.parameters.max_time_in_seconds = max(LEAST_S, seconds)
     status = solver.solve(model)
     if status == cp_model.INFEASIBLE:

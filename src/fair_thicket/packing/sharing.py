@@ -4,6 +4,8 @@ from collections.abc import Sequence
 
 from ortools.sat.python import cp_model
 
+from fair_thicket.model.solving import new_solver
+
 LEAST_S = 0.1
 FINER = 100
 """Areas are told to the solver in whole hundredths of a square millimetre."""
@@ -20,8 +22,7 @@ class Sharing:
         for number in range(passes):
             taken = [round(size * FINER) * row[number] for size, row in zip(sizes, self._on, strict=True)]
             self._model.add(sum(taken) <= round(room * FINER))
-        self._solver = cp_model.CpSolver()
-        self._solver.parameters.num_workers = 2
+        self._solver = new_solver(workers=2)
         self._passes = passes
 
     def next(self, seconds: float) -> list[frozenset[int]] | None:

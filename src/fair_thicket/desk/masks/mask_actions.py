@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from fair_thicket.desk.frame.actions import Record, line
 from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask
 from fair_thicket.desk.session.session import Session
+from fair_thicket.estimate.minutes import following_min
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pins_of
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError, PaperError, ThicketError
@@ -227,7 +228,7 @@ class MaskActions:
 
         def tell(values: Values) -> str:
             made: Masking = make(session.work, values).card.masking
-            minutes = 100 / made.rates.careful_mm_per_min
+            minutes = following_min(made.rates, 100)
             return f"100 mm of line take {minutes:.1f} min. These are guesses until you correct them."
 
         values = ask(

@@ -9,10 +9,10 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.edits import cutouts
+from fair_thicket.laid.pinned import cut_by_pins
 from fair_thicket.masks.mix import Mix
 from fair_thicket.masks.pin_edits import add_pin, set_masking
 from fair_thicket.masks.prices import Cost, Price, say_change, stamp_with_backs, with_pins
-from fair_thicket.masks.problem_of_card import cut_by_pins
 from fair_thicket.model.card import Work
 from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression

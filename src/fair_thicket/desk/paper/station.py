@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Callable, Sequence
+from operator import is_
 from pathlib import Path
 
 import msgspec
@@ -97,8 +98,7 @@ class PaperStation(Pane):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._paper: str | None = None
-        self._drawn_for: tuple[int, int, str] | None = None
-        self._drawn_of: tuple[object, object] | None = None
+        self._drawn_for: tuple[Outcome, SheetsPlan | None, str] | None = None
         self._pdf: bytes | None = None
         self.pages: list[QLabel] = []
         self.worker = Worker(self)
@@ -160,13 +160,12 @@ class PaperStation(Pane):
             self._drawn_for = self._pdf = None
             return
         paper, laid = self._paper_now(), self._session.laid_sheets.plan_of(self._session.whole)
-        wanted = (id(outcome), id(laid), paper)
-        if self.isVisible() and self._drawn_for != wanted:
+        wanted = (outcome, laid, paper)
+        if self.isVisible() and not (self._drawn_for and all(map(is_, wanted, self._drawn_for))):
             self._drawn_for = wanted
             self._pdf = None
             self._show_state()
             pictures, is_open, papers = dict(self._session.pictures), self._session.is_open, self._session.own_papers()
-            self._drawn_of = (outcome, laid)  # held, so that no other has its identity
             self.worker.ask_stoppable(
                 lambda go_on: draw_pages(
                     outcome, pictures, paper, is_open=is_open, laid=laid, papers=papers, go_on=go_on

@@ -94,9 +94,9 @@ class LeafArt:
     def get(self, leaf: Leaf, work: Work, ground: Ground, look: Look, px_per_mm: float) -> Art:
         """Return a leaf's art; drawn anew only when something of it changed that shows."""
         still = msgspec.structs.replace(leaf.piece, x=0.0, y=0.0, held=None, on="", name="", copy_of="")
-        is_cut = bool(leaf.piece.trim_to) or leaf.area is not leaf.whole or isinstance(leaf.piece, PaperPiece | Wash)
-        shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y) if _is_bound(leaf, is_cut) else ()
-        own, marks = (leaf.piece.x, leaf.piece.y) if ground.washes else (), self._stamp_marks(leaf.piece, work)
+        shape = (leaf.area.wkb, leaf.piece.x, leaf.piece.y) if _is_bound(leaf) else ()
+        own = (leaf.piece.x, leaf.piece.y) if ground.washes else ()
+        marks = self._stamp_marks(leaf.piece, work)
         laid = lay_images(work.card, work.stash, stack(work), leaf) if look.colours else ()
         how = tuple((hash(laying.stamp.regions), laying[1:]) for laying, _ in laid)
         key = (flap_number(leaf.key), still, ground, look, round(px_per_mm * 1000), shape, own, marks, how)
@@ -323,10 +323,10 @@ def _is_on_veil(piece: Impression, work: Work) -> bool:
     return isinstance(surface, PaperPiece) and surface.translucent and not piece.is_coloured
 
 
-def _is_bound(leaf: Leaf, is_cut: bool) -> bool:
+def _is_bound(leaf: Leaf) -> bool:
     """Whether a leaf's shape depends on where it lies, as that of trimmed pieces and washes does."""
-    piece = leaf.piece
-    return is_cut and (bool(piece.trim_to) or isinstance(piece, Impression | Wash))
+    piece, is_trimmed = leaf.piece, bool(leaf.piece.trim_to)
+    return is_trimmed or isinstance(piece, Wash) or (isinstance(piece, Impression) and leaf.area is not leaf.whole)
 
 
 def _pattern_marks(piece: Piece, work: Work) -> tuple[object, ...]:

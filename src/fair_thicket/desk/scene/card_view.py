@@ -16,15 +16,12 @@ from fair_thicket.desk.scene.bench_items import LeafItem, RestingLayers
 from fair_thicket.desk.scene.gaps import Gap
 from fair_thicket.desk.scene.rulers import Rulers
 from fair_thicket.desk.session.session import Session
-from fair_thicket.estimate.post import envelope_for, glued_height
 from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.painter import Look
 from fair_thicket.ink.shading import colour_all
 from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
-from fair_thicket.model.formats import Envelope
-from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.scene.room import Room
 from fair_thicket.scene.snapping import Guide
@@ -84,6 +81,7 @@ class CardView(QGraphicsView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         session.cardChanged.connect(self.refresh)
+        session.glanceChanged.connect(self._take_envelope)
         session.selectionChanged.connect(self._show_selection)
         session.shown.connect(self.show_finding)
         self.refresh()
@@ -95,7 +93,7 @@ class CardView(QGraphicsView):
         self.rest(())
         self._leaves = self._session.view.leaves
         self.over.forget()
-        self.over.envelope = self._envelope()
+        self._take_envelope()
         self.fit()
         self._bring_items()
         self._show_selection()
@@ -272,12 +270,11 @@ class CardView(QGraphicsView):
     def draw_tool(self, painter: QPainter) -> None:
         """Draw what the maker is drawing, in the view's pixels."""
 
-    def _envelope(self) -> Envelope | None:
-        """Give the envelope that the card needs, where anything hangs over its edge."""
-        work, card = self._session.work, self._session.work.card
-        if not _hangs_over(self._leaves, card.panel):
-            return None
-        return envelope_for(work, card.panel, glued_height(work))
+    def _take_envelope(self) -> None:
+        """Show the envelope that the card is for, where a glance at it has seen anything hang over its edge."""
+        glance = self._session.glance
+        self.over.envelope = glance.envelope if glance is not None and glance.work is self._session.work else None
+        self.viewport().update()
 
     # -- while pieces are moved ------------------------------------------------------------------------------------
 
@@ -334,13 +331,3 @@ class CardView(QGraphicsView):
     def name_of(self, keys: Collection[str]) -> str:
         """Say what is moved: its name, or how many."""
         return self._session.names[next(iter(keys))] if len(keys) == 1 else f"{len(keys)} pieces"
-
-
-def _hangs_over(leaves: Sequence[Leaf], panel: tuple[float, float]) -> bool:
-    """Say whether any paper reaches beyond the card's edge."""
-    for leaf in leaves:
-        if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty:
-            left, top, right, bottom = leaf.area.bounds
-            if min(left, top, panel[0] - right, panel[1] - bottom) < -EDGE_MM:
-                return True
-    return False

@@ -6,31 +6,43 @@ from typing import NamedTuple
 from fair_thicket import masks
 from fair_thicket.advice import advise
 from fair_thicket.engines import Known, actions_of
+from fair_thicket.estimate.post import envelope_for, glued_height
 from fair_thicket.laid.stack import keep
 from fair_thicket.laid.visibility import Sight, View, sights_of
 from fair_thicket.making import list_all_steps
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import check_wanted
 from fair_thicket.model.finding import Finding
+from fair_thicket.model.formats import Envelope
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Supply
+from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene import judge
 
 
 class Glance(NamedTuple):
-    """What a quick look at a work tells: what is seen, and what is to be said, remedies untried."""
+    """What a quick look at a work tells: what is seen, and what is to be said, remedies untried.
+
+    Attributes
+    ----------
+    envelope : Envelope or None
+        Of the card without what hangs over its edge; None where nothing does.
+    """
 
     work: Work
     view: View
     sights: dict[str, Sight]
     findings: list[Finding]
+    envelope: Envelope | None = None
 
 
 def glance_at(work: Work, view: View) -> Glance:
     """Tell what a view of a work tells."""
     sights = {sight.id: sight for sight in sights_of(view)}
-    return Glance(work, view, sights, judge(work, view, remedies=False))
+    hangs = any(sight.hangs and sight.off_panel_mm2 > OVERLAP_MM2 for sight in sights.values())
+    envelope = envelope_for(work, work.card.panel, glued_height(work)) if hangs else None
+    return Glance(work, view, sights, judge(work, view, remedies=False), envelope)
 
 
 class Outcome(NamedTuple):

@@ -170,9 +170,14 @@ class ImagePane(QWidget):
         self.editor.tool = TOOLS[index][0]
         self.editor.update()
         name, words = TOOLS[index]
-        has_none = self.stamp is not None and not self.stamp.pockets
-        again = ". This image has none." if has_none else "; another click closes it."
-        self.tool_hint.setText(words + (again if name == "hole" else "; a click alone takes it away."))
+        told = "; a click alone takes it away."
+        if name == "hole":
+            told = "; another click closes it."
+            if self.stamp is not None and self.stamp.kind.is_plain:
+                told = ". Openings of a die are open as they are."
+            elif self.stamp is not None and not self.stamp.pockets:
+                told = ". This image has none."
+        self.tool_hint.setText(words + told)
 
     # -- changing ------------------------------------------------------------------------------------------------
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
-from fair_thicket.intake.stamps import open_mark
+from fair_thicket.edits.image_marks import open_mark
 from fair_thicket.model.basics import Point, Ring
 from fair_thicket.model.stash import Contact, Marks, Stamp, Zone
 from fair_thicket.shape.outline import open_pockets
@@ -158,7 +158,8 @@ class MarksEditor(QWidget):
         if start is None or self._stamp is None:
             return
         self.update()
-        marks = place_mark(self._stamp.marks, self.tool, start, self._at(event), self._stamp.pockets)
+        pockets = () if self._stamp.kind.is_plain else self._stamp.pockets  # a die's openings are always open
+        marks = place_mark(self._stamp.marks, self.tool, start, self._at(event), pockets)
         if marks != self._stamp.marks:
             self.marksAsked.emit(marks)
 
