@@ -10,10 +10,11 @@ from pytestqt.qtbot import QtBot
 
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.paper import station as paper_station
 from fair_thicket.desk.sheets import station as sheets_station
 from fair_thicket.desk.sheets.station import SheetsStation
-from fair_thicket.desk.stations import SHEETS
-from fair_thicket.sheets import planning
+from fair_thicket.desk.stations import PAPER, SHEETS
+from fair_thicket.sheets import plan_sheets, planning
 from fair_thicket.sheets.moving import move_image
 from hands import click, drag, settle
 
@@ -82,6 +83,31 @@ def test_an_image_is_dragged_its_gaps_are_told_and_undo_puts_it_back(at_sheets: 
     while window.session.undo_stack.canUndo():
         window.session.undo_stack.undo()
     qtbot.waitUntil(lambda: station.plan is not None and station.plan.stamping[0].nesting == first, timeout=60_000)
+
+
+def test_an_image_moved_while_its_sheets_are_bettered_stays_moved_and_is_printed_so(
+    at_sheets: Station, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window, station = at_sheets
+    printed: list[object] = []
+
+    def draw_pages(*_: object, laid: object, **__: object) -> tuple[bytes, list[bytes]]:
+        printed.append(laid)
+        return b"%PDF", []
+
+    monkeypatch.setattr(paper_station, "draw_pages", draw_pages)
+    click(station.views.buttons[1])
+    late = sheets_station._Planned(window.session.whole, plan_sheets(window.session.whole, seconds=0.0))
+    drag(station.view, station.view.place_of(0).toPoint(), (station.view.place_of(0) + QPointF(60, 0)).toPoint())
+    moved = station.plan
+    assert moved is not None
+    assert moved.stamping[0].is_by_hand
+    station.planner.done.emit(late)  # a better plan of the card as it was
+    settle(qtbot, window.session)
+    assert station.plan is moved
+    window.go(PAPER)
+    qtbot.waitUntil(lambda: bool(printed), timeout=60_000)
+    assert printed == [moved]
 
 
 def test_more_cards_take_more_of_everything_and_undo_takes_them_back(at_sheets: Station, qtbot: QtBot) -> None:

@@ -18,12 +18,15 @@ from fair_thicket import masks
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
 from fair_thicket.making import print_card
-from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.pieces import Border, Wash
+from fair_thicket.model.card import Card, Work, name_pieces
+from fair_thicket.model.pieces import Border, Form, Panel, Wash
+from fair_thicket.model.stash import Stash
+from fair_thicket.model.supplies import Paper
 from fair_thicket.model.units import Unit
 from fair_thicket.printing.mask_sheets import lay_out_masks, write_mask_sheets
 from fair_thicket.printing.plan_pdf import Side
 from fair_thicket.printing.platform_pages import mirrored
+from fair_thicket.sheets import plan_sheets
 from making import framed_png, pictures_of, stamp, work_of
 
 MM_PER_POINT = 25.4 / 72
@@ -249,3 +252,13 @@ def test_joined_borders_are_printed_cut_by_cut_life_size() -> None:
         mirrored_die = shapely.affinity.scale(outline, -1, 1)
         middle = shapely.box(*outline.bounds).centroid
         assert min(_apart(line, middle, path) for path in drawn for line in (outline, mirrored_die)) < 0.1
+
+
+def test_sheets_that_are_handed_over_are_printed_and_no_others() -> None:
+    panel = Panel("sky", Form("rectangle", 100, 60), 70, 50, colour="#5f8fa3")
+    work = Work(Card(pieces=(panel,)), Stash())
+    shown = plan_sheets(work, [Paper("lily leaf", "#5f8fa3", sheets_left=4)], seconds=0.0)
+    for sheets, is_named in ((shown, True), (None, False)):
+        data = print_card([Side("front", work, masks.plan(work), [], sheets)], {}, paper="letter")
+        words = "".join(page.extract_text() for page in PdfReader(io.BytesIO(data)).pages)
+        assert ("lily leaf" in words) == is_named

@@ -373,6 +373,7 @@ class SheetsStation(Pane):
         )
         if moved:
             self.plan, self._of = as_moved(self._session.whole, plan), self._session.whole
+            self._soon.stop()  # all else lies as it did
             self._session.laid_sheets.keep(self._of, self.plan)
             self._show()
             self.told.setText(self.view.gap_told())
