@@ -10,6 +10,7 @@ from fair_thicket.assembly.glue import GluePlan, plan_glue
 from fair_thicket.assembly.post import ASK, weigh_post
 from fair_thicket.assembly.tucks import find_tucks
 from fair_thicket.laid.heights import Heights, Rest, find_heights
+from fair_thicket.laid.pinned import as_planned
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.keys import is_flap
@@ -179,7 +180,7 @@ def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, go_on: G
     """Tell why the card, both its sides, is no plain letter."""
     foams, glues, other = [foam], [glue], None
     if work.card.inside:
-        turned = msgspec.structs.replace(work, card=work.card.turned())
+        turned = as_planned(msgspec.structs.replace(work, card=work.card.turned()))
         other = find_heights(turned)
         foams.append(plan_foam(turned, other, go_on=go_on))
         glues.append(plan_glue(turned, other))

@@ -69,7 +69,7 @@ def guess_marks(outline: Ring, pockets: Sequence[Ring] = ()) -> Marks:
     It stands on the lowest run of its outline, from its leftmost to its rightmost touch. A run that is narrow beside
     the image's width is no stand: what hangs or flies touches the ground with a tip.
     """
-    opened = tuple(place_in(ring) for ring in _largest(tuple(pockets)) if to_area(ring).area >= OPEN_MM2)
+    opened = tuple(_place_in(ring) for ring in _largest(tuple(pockets)) if to_area(ring).area >= OPEN_MM2)
     lowest = max(y for _, y in outline)
     touching = [x for x, y in outline if y >= lowest - FOOT_MM]
     left, right = min(touching), max(touching)
@@ -80,7 +80,7 @@ def guess_marks(outline: Ring, pockets: Sequence[Ring] = ()) -> Marks:
     return Marks(feet=((round(left, 4), foot), (round(right, 4), foot)), is_guess=True, open_at=opened)
 
 
-def place_in(ring: Ring) -> Point:
+def _place_in(ring: Ring) -> Point:
     """Return a place well within a ring, mm."""
     place = shapely.maximum_inscribed_circle(to_area(ring), 0.1).coords[0]
     return round(place[0], 3), round(place[1], 3)
