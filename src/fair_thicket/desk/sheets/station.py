@@ -372,8 +372,8 @@ class SheetsStation(Pane):
             merge_key=f"sheet {page} {index}",
         )
         if moved:
-            self.plan, self._of = as_moved(self._session.whole, plan), self._session.whole
             self._soon.stop()  # all else lies as it did
+            self.plan, self._of = as_moved(self._session.whole, plan), self._session.whole
             self._session.laid_sheets.keep(self._of, self.plan)
             self._show()
             self.told.setText(self.view.gap_told())
