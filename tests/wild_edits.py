@@ -55,6 +55,7 @@ from fair_thicket.model.pieces import (
     Window,
     as_kind,
 )
+from fair_thicket.model.sides import turn_over
 from fair_thicket.model.stash import Kind
 from fair_thicket.shape.outline import to_area
 from wild_colours import colour_wildly
@@ -206,7 +207,7 @@ def _ring(work: Work, dice: random.Random) -> Work:
 
 
 def _turn_over(work: Work, _dice: random.Random) -> Work:
-    return msgspec.structs.replace(work, card=work.card.turned())
+    return turn_over(work)
 
 
 def _stash_edit(work: Work, dice: random.Random) -> Work:

@@ -12,7 +12,6 @@ from fair_thicket import scene
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.engines import ENGINES, Engine, Judge, Known
 from fair_thicket.laid.soundness import check_work
-from fair_thicket.laid.stack import keep, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding, Remedy, Weight
@@ -57,9 +56,7 @@ def advise(
     """
     clock = _Clock(seconds, go_on)
     findings: list[Finding] = []
-    leaves = stack(work)
     for engine in engines:
-        keep(work, leaves)  # what the last has tried are other cards, each laid as well
         found = engine.judge(work, known, clock.until(engine.share))
         if engine.again is not None:
             on = clock.until(1.0)

@@ -10,10 +10,11 @@ from fair_thicket import backdrop, colour, masks, scene
 from fair_thicket.laid.pinned import as_planned
 from fair_thicket.laid.visibility import View, look
 from fair_thicket.masks import Refused, Rehearsal
-from fair_thicket.model.card import Work, sides_of
+from fair_thicket.model.card import Work
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.performance import Action
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.steps import Step
 from fair_thicket.model.supplies import Ink, Supply
 from fair_thicket.model.wanted import GoOn

@@ -11,10 +11,10 @@ from fair_thicket.assembly.planning import plan_side
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import sides_of
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import is_glued
 from fair_thicket.model.plan import SHEET
+from fair_thicket.model.sides import sides_of
 
 
 def operation(key: str, *after: str) -> Operation:

@@ -11,10 +11,11 @@ from fair_thicket.assembly.planning import Assembly, plan_assembly
 from fair_thicket.edits.colouring import set_regions
 from fair_thicket.edits.trimming import trim_base
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.colouring import ColouredPart, Region, Shade
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Blend, Cutout, Embellishment, Form, Impression, Panel, Splatter
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Kind, Stash
 from making import stamp
 

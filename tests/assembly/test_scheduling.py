@@ -15,10 +15,11 @@ from fair_thicket.assembly.side import Side
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Embellishment, Form, Impression, Panel
 from fair_thicket.model.sheets import SheetRules
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
 from making import some_of, stamp
 

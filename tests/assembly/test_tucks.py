@@ -9,9 +9,10 @@ from fair_thicket.assembly.operation import After, Operation, join_operations
 from fair_thicket.assembly.planning import Assembly, plan_assembly, plan_side
 from fair_thicket.assembly.tucks import Slides, Tuck, find_tucks
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Form, Impression, Panel
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
 from making import stamp
 

@@ -18,7 +18,7 @@ def test_every_card_is_laid_at_most_once_for_one_edit(
     window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     laid: list[Card] = []  # kept, so that no two of them share an id
-    lay = laying._stack
+    lay = laying.lay_leaves
 
     def counted(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
         laid.append(work.card)
@@ -26,7 +26,7 @@ def test_every_card_is_laid_at_most_once_for_one_edit(
 
     session = window.session
     settle(qtbot, session)
-    monkeypatch.setattr(laying, "_stack", counted)
+    monkeypatch.setattr(laying, "lay_leaves", counted)
     session.edit("move the toad", lambda work: move_to(work, "toad-postmaster-1", (61.0, 70.0)))
     settle(qtbot, session)
     assert any(card is session.work.card for card in laid)

@@ -10,10 +10,11 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.files.plan_file import read_plans
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import SceneError
 from fair_thicket.model.pieces import Blend, Cutout, Form, Impression, Part
 from fair_thicket.model.plan import SHEET
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
 from fair_thicket.shell.card import plan_document
 from making import drawn_for, stamp

@@ -11,9 +11,10 @@ from fair_thicket.assembly import plan_assembly
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import Form, Panel
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
 from fair_thicket.printing.assembly_pages import draw_assembly_pages
 from fair_thicket.printing.page import Sheets

@@ -16,10 +16,11 @@ from fair_thicket.demo import CARD_FILES
 from fair_thicket.engines import actions_by_schedule, actions_of
 from fair_thicket.files.card_file import open_card
 from fair_thicket.masks import plan_with_pins, rehearse
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.performance import Action
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
 from making import PX_PER_MM, drawn_for, some_of, stamp
 from random_scenes import random_work

@@ -7,8 +7,9 @@ from fair_thicket.edits.adding import add_insert
 from fair_thicket.engines import assemble
 from fair_thicket.ink.contrast import contrast
 from fair_thicket.masks import plan_with_pins, rehearse
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.pieces import INK, Blend, Cutout, Form, Impression, Panel
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
 from fair_thicket.scene import judge
 from making import PX_PER_MM, pictures_of, stamp

@@ -8,10 +8,11 @@ from fair_thicket.edits.pieces import set_card
 from fair_thicket.edits.trimming import find_equal_borders, trim_base
 from fair_thicket.files.card_file import decode_card, encode_card, open_card
 from fair_thicket.masks import plan_with_pins
-from fair_thicket.model.card import Card, Work, sides_of
+from fair_thicket.model.card import Card, Work
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Embellishment, Form, Panel, PaperPiece, Part, Strip, Window
 from fair_thicket.model.sheets import SheetRules
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Kind, Stamp, Stash
 from fair_thicket.model.supplies import Paper
 from fair_thicket.sheets import judge, list_masks, list_things, plan_sheets

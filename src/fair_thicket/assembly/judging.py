@@ -15,6 +15,7 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Embellishment, PaperPiece
+from fair_thicket.model.sides import turn_over
 from fair_thicket.model.wanted import GoOn
 from fair_thicket.shape.paper import window_area
 
@@ -180,7 +181,7 @@ def _post(work: Work, heights: Heights, foam: FoamPlan, glue: GluePlan, go_on: G
     """Tell why the card, both its sides, is no plain letter."""
     foams, glues, other = [foam], [glue], None
     if work.card.inside:
-        turned = as_planned(msgspec.structs.replace(work, card=work.card.turned()))
+        turned = as_planned(turn_over(work))
         other = find_heights(turned)
         foams.append(plan_foam(turned, other, go_on=go_on))
         glues.append(plan_glue(turned, other))

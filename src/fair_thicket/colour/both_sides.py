@@ -2,10 +2,9 @@
 
 from collections.abc import Sequence
 
-import msgspec
-
 from fair_thicket.colour.suggesting import Proposal, suggest
 from fair_thicket.laid.visibility import look
+from fair_thicket.model.sides import turn_over
 from fair_thicket.model.supplies import Marker
 from fair_thicket.model.wanted import GoOn
 
@@ -19,7 +18,7 @@ def with_other_side(
 
     An inside repeats colours of its front (common practice). Where there is nothing to colour it stays as it is.
     """
-    turned = msgspec.structs.replace(proposal.work, card=proposal.work.card.turned())
+    turned = turn_over(proposal.work)
     if not turned.card.pieces or not go_on():
         return proposal
     found = suggest(
@@ -36,4 +35,4 @@ def with_other_side(
     if not found:
         return proposal
     done = found[0].work
-    return proposal._replace(work=msgspec.structs.replace(done, card=done.card.turned()))
+    return proposal._replace(work=turn_over(done))

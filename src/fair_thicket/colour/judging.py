@@ -20,6 +20,7 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.colouring import Shade
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Cutout, Impression, Wash
+from fair_thicket.model.sides import turn_over
 from fair_thicket.model.supplies import Colour, Ink, Marker, Paper, Supply
 from fair_thicket.shape.outline import to_area
 
@@ -157,7 +158,7 @@ def _families(work: Work, coloured: Sequence[Image], names: Mapping[str, str]) -
         )
     whole = sum(family.area_mm2 for family in families)
     # a colour of the front that comes back inside is not alone
-    inside = families_of(msgspec.structs.replace(work, card=work.card.turned()))
+    inside = families_of(turn_over(work))
     shown = {image.piece.id for image in coloured}
     for family in families:
         is_accent = chroma_of(family.colour) >= ACCENT_CHROMA and family.area_mm2 < ACCENT_SHARE * whole

@@ -10,6 +10,7 @@ from fair_thicket.laid.stack import stack
 from fair_thicket.model.bounds import FARTHEST_MM, MOST_PIECES
 from fair_thicket.model.card import Card, Dismissal, Work, carried_by, order_pieces
 from fair_thicket.model.card import free_id as card_free_id
+from fair_thicket.model.derived import begin_with
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Remedy
 from fair_thicket.model.pieces import Cutout, Impression, Panel, PaperPiece, Piece, Strip, Wash, stamps_of
@@ -252,14 +253,15 @@ def set_pieces(work: Work, keys: Collection[str], **fields: object) -> Work:
 
 
 def apply_remedy(work: Work, remedy: Remedy) -> Work:
-    """Do what a remedy says."""
+    """Return the work as a remedy leaves it."""
+    before = work
     card: Card = place_pieces(work.card, remedy.pieces)
     if remedy.mask_rim_mm is not None:
         card = msgspec.structs.replace(card, mask_rim_mm=remedy.mask_rim_mm)
     if remedy.masking is not None:
         card = msgspec.structs.replace(card, masking=remedy.masking)
     work = msgspec.structs.replace(work, card=card)
-    return set_order(work, remedy.order) if remedy.order else work
+    return begin_with(set_order(work, remedy.order) if remedy.order else work, before)
 
 
 def place_pieces(card: Card, pieces: Iterable[Piece]) -> Card:

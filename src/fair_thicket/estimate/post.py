@@ -5,10 +5,11 @@ import shapely
 from fair_thicket.laid.heights import find_heights
 from fair_thicket.laid.pinned import as_planned
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, sides_of
+from fair_thicket.model.card import Work
 from fair_thicket.model.formats import Envelope, smallest_envelope
 from fair_thicket.model.masking import Rates
 from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.sides import sides_of
 
 MM2_PER_M2 = 1e6
 FLAT_MM = 1.0

@@ -18,7 +18,6 @@ gives over small steps; over higher ones it lies level on the highest. A piece o
 level that most of it is over, and no lower than the highest thing under it.
 """
 
-from collections import deque
 from collections.abc import Iterable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Literal, NamedTuple
@@ -29,6 +28,7 @@ from numpy.typing import NDArray
 
 from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work
+from fair_thicket.model.derived import derive
 from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
 from fair_thicket.shape.outline import turn_area_back
@@ -117,23 +117,28 @@ class Heights(NamedTuple):
 
 
 def find_heights(work: Work) -> Heights:
-    """Find how high everything lies on the side of a card that is in front.
+    """Find how high everything lies on the side of a card that is in front; once, the work holds it.
 
-    What lies below the first piece that is another one than last time is taken over from then.
+    What lies below the first piece that is another one than on the work it was made from is taken over from there.
     """
+    made = derive(work, "heights", lambda before: _rise(work, before))
+    return Heights(tuple(made.rests), made.fields[-1].parts())
+
+
+def _rise(work: Work, before: "_Made | None") -> "_Made":
     paper, paper_mm = paper_of(work.card), work.card.masking.rates.paper_mm
     leaves = [leaf for leaf in stack(work) if isinstance(leaf.piece, PaperPiece) and not leaf.area.is_empty]
-    made, simple = _resume(leaves, paper, paper_mm)
-    for leaf in leaves[len(made.rests) :]:
-        area = simple.get(id(leaf)) or _simpler(leaf.area)
-        field = made.fields[-1].copy()
-        if isinstance(leaf.piece, PaperPiece):
-            rest = _lay(leaf.key, leaf.piece, area, field.under(area), paper_mm, made.rests)
-            field.lay(rest)
-            made.rests.append(rest)
-            made.fields.append(field)
-    _kept.append(made)
-    return Heights(tuple(made.rests), made.fields[-1].parts())
+    made, simple = _resume(leaves, paper, paper_mm, before)
+    with ThreadPoolExecutor(1, thread_name_prefix="heights") as beside:
+        for leaf in leaves[len(made.rests) :]:
+            area = simple.get(id(leaf)) or _simpler(leaf.area)
+            field = made.fields[-1].copy()
+            if isinstance(leaf.piece, PaperPiece):
+                rest = _lay(leaf.key, leaf.piece, area, field.under(area, beside), paper_mm, made.rests)
+                field.lay(rest)
+                made.rests.append(rest)
+                made.fields.append(field)
+    return made
 
 
 def _simpler(area: Local) -> Local:
@@ -151,28 +156,17 @@ class _Made(NamedTuple):
     fields: "list[_Field]"
 
 
-_beside = ThreadPoolExecutor(1, thread_name_prefix="heights")
-_kept: "deque[_Made]" = deque(maxlen=2)
-"""For the front and the inside."""
-
-
-def _resume(leaves: list[Leaf], paper: Local, paper_mm: float) -> tuple[_Made, dict[int, Local]]:
-    """Begin with what is the same as on a card that was looked at lately, the most of it.
+def _resume(leaves: list[Leaf], paper: Local, paper_mm: float, before: _Made | None) -> tuple[_Made, dict[int, Local]]:
+    """Begin with what is the same as on the card before.
 
     Also the simpler outlines of its leaves, by identity: those that are still there are taken over.
     """
-    best, same = None, -1
-    for one in tuple(_kept):
-        if one.paper_mm == paper_mm and one.paper.equals(paper):
-            count = next(
-                (n for n, (a, b) in enumerate(zip(one.leaves, leaves, strict=False)) if a is not b),
-                min(len(one.leaves), len(leaves)),
-            )
-            best, same = (one, count) if count > same else (best, same)
-    if best is None:
+    if before is None or before.paper_mm != paper_mm or not before.paper.equals(paper):
         return _Made(leaves, paper, paper_mm, [], [_Field(paper)]), {}
-    simple = {id(leaf): rest.area for leaf, rest in zip(best.leaves, best.rests, strict=True)}
-    return _Made(leaves, paper, paper_mm, best.rests[:same], best.fields[: same + 1]), simple
+    pairs = zip(before.leaves, leaves, strict=False)
+    same = next((n for n, (then, now) in enumerate(pairs) if then is not now), min(len(before.leaves), len(leaves)))
+    simple = {id(leaf): rest.area for leaf, rest in zip(before.leaves, before.rests, strict=True)}
+    return _Made(leaves, paper, paper_mm, before.rests[:same], before.fields[: same + 1]), simple
 
 
 class _Field:
@@ -191,11 +185,11 @@ class _Field:
         other._level, other._part = self._level, self._part
         return other
 
-    def under(self, area: Local) -> Levels:
-        """Give what of each level lies under an area that is to be laid next."""
+    def under(self, area: Local, beside: ThreadPoolExecutor) -> Levels:
+        """Return what of each level lies under an area that is to be laid next."""
         self._near = np.flatnonzero(shapely.intersects(prepared(area), self._part))
         near = self._part[self._near]
-        self._left = _beside.submit(shapely.difference, near, area)  # needed to lay it, and GEOS leaves a core free
+        self._left = beside.submit(shapely.difference, near, area)  # needed to lay it, and GEOS leaves a core free
         shared = shapely.intersection(near, area)
         self._shares = _merged(zip(self._level[self._near].tolist(), shared, strict=True))
         return self._shares

@@ -6,34 +6,44 @@ import msgspec
 
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, order_pieces
+from fair_thicket.model.derived import begin_with, derive
 from fair_thicket.model.pieces import Impression, as_cut
 from fair_thicket.shape.overlap import find_overlaps
 
 
 def cut_by_pins(work: Work) -> frozenset[str]:
     """Ids of impressions that pins have cut out instead: each with all that stands in front of it and touches it."""
-    wanted = {key for pin in work.card.masking.pins if pin.kind == "cut" for key in pin.pieces}
-    return with_fronts(work, wanted) if wanted else frozenset()
+
+    def find(_: frozenset[str] | None) -> frozenset[str]:
+        wanted = {key for pin in work.card.masking.pins if pin.kind == "cut" for key in pin.pieces}
+        return with_fronts(work, wanted) if wanted else frozenset()
+
+    return derive(work, "cut by pins", find)
 
 
 def as_planned(work: Work) -> Work:
-    """Return the work with what pins have cut out instead as cut images, glued on in its place."""
+    """Return the work with what pins have cut out instead as cut images, glued on in its place; the same each time."""
+    return derive(work, "as planned", lambda _: _as_planned(work)) if cut_by_pins(work) else work
+
+
+def _as_planned(work: Work) -> Work:
     cut = cut_by_pins(work)
-    if not cut:
-        return work
     pieces = tuple(
         as_cut(piece) if piece.id in cut and isinstance(piece, Impression) else piece for piece in work.card.pieces
     )
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
+    planned = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
+    return begin_with(planned, work)
 
 
 def stamped_only(work: Work) -> Work:
-    """Return the work without what pins have cut out instead: it is glued on later."""
+    """Return the work without what pins have cut out instead: it is glued on later; the same each time."""
+    return derive(work, "stamped only", lambda _: _stamped_only(work)) if cut_by_pins(work) else work
+
+
+def _stamped_only(work: Work) -> Work:
     cut = cut_by_pins(work)
-    if not cut:
-        return work
     pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
-    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces))
+    return begin_with(msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces)), work)
 
 
 def with_fronts(work: Work, keys: Collection[str]) -> frozenset[str]:

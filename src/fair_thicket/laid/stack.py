@@ -6,22 +6,19 @@ leaf
     What lies at one height: the body of a piece, or one of its flaps.
 """
 
-import threading
-from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import shapely
 from shapely.geometry import box
 
 from fair_thicket.model.card import Card, Work, carried_by, order_pieces
+from fair_thicket.model.derived import derive
 from fair_thicket.model.keys import flap_key, flap_number
 from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, Piece, Wash, is_glued
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
-
-MOST_KEPT = 48
-"""Cards whose leaves are kept: the one looked at, and all that plan, rehearsal and advice make of it meanwhile."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,57 +57,31 @@ def paper_of(card: Card) -> shapely.Polygon:
 
 
 def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
-    """Lay every leaf of a card in its place.
+    """Lay every leaf of a card in its place; once, the work holds them.
 
     Parameters
     ----------
     work : Work
     earlier : leaves
         Of the same stash; those of pieces that are as they were are taken over as the same objects.
-
-    Notes
-    -----
-    Of the cards asked about last the leaves are kept: every judge asks about the same one.
     """
-    key = (id(work.card), id(work.stash))  # both are held by the caller as long as this runs
-    while True:
-        with _lock:
-            for at, (card, stash, leaves) in enumerate(_kept):
-                if card is work.card and stash is work.stash:
-                    del _kept[at]  # the cards asked about last stay: the one on the desk outlasts those tried for it
-                    _kept.append((card, stash, leaves))
-                    return leaves
-            busy = _being_laid.get(key)
-            if busy is None:
-                _being_laid[key] = done = threading.Event()
-                break
-        busy.wait()  # another thread lays this very card
-    try:
-        leaves = _stack(work, earlier)
-        keep(work, leaves)
-    finally:
-        with _lock:
-            del _being_laid[key]
-        done.set()
-    return leaves
+
+    def lay(before: "_Laid | None") -> _Laid:
+        usable = before.leaves if before is not None and before.stash is work.stash else ()
+        return _Laid(work.stash, lay_leaves(work, earlier or usable))
+
+    return derive(work, "leaves", lay).leaves
 
 
-def keep(work: Work, leaves: tuple[Leaf, ...]) -> None:
-    """Keep the leaves of a card that will be asked about again, though others were laid meanwhile."""
-    with _lock:
-        for at, (card, stash, _) in enumerate(_kept):
-            if card is work.card and stash is work.stash:
-                del _kept[at]
-                break
-        _kept.append((work.card, work.stash, leaves))
+class _Laid(NamedTuple):
+    """Leaves, and the stash that they were laid from."""
+
+    stash: Stash
+    leaves: tuple[Leaf, ...]
 
 
-_lock = threading.Lock()
-_kept: deque[tuple[Card, Stash, tuple[Leaf, ...]]] = deque(maxlen=MOST_KEPT)
-_being_laid: dict[tuple[int, int], threading.Event] = {}
-
-
-def _stack(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
+def lay_leaves(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
+    """Lay every leaf; those of pieces that are as they were, and lean on such, are taken over."""
     pieces = order_pieces(work.card.pieces)
     known = {leaf.key: leaf for leaf in earlier}
     by_id = {piece.id: piece for piece in pieces}

@@ -14,6 +14,7 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Card, Work
+from fair_thicket.model.derived import derive
 from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.tolerance import OVERLAP_MM2
@@ -87,13 +88,17 @@ TILE_MM, FULL = 24.0, 1e-9
 
 
 def look(work: Work, earlier: View | None = None) -> View:
-    """Look at a card; what has not changed since an earlier view is taken over.
+    """Look at a card, once: the work holds its view; what has not changed since an earlier view is taken over.
 
     Notes
     -----
     Exact polygons (GEOS). Each leaf meets only those in front of it that overlap it. After one piece is moved only
     its own neighbours, old and new, are worked out anew.
     """
+    return derive(work, "view", lambda before: _look(work, earlier or before))
+
+
+def _look(work: Work, earlier: View | None) -> View:
     card = work.card
     usable = earlier if earlier is not None and _is_like(earlier, work) else None
     leaves = stack(work, usable.leaves if usable else ())

@@ -140,24 +140,14 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return msgspec.structs.replace(self, pieces=self.inside, inside=self.pieces, tries=tries)
 
 
-class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A card together with the stash it draws on: what a file holds and what undo steps over."""
+class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
+    """A card together with the stash it draws on: what a file holds and what undo steps over.
+
+    It also holds what was worked out of it (`model.derived`); that is no part of its value.
+    """
 
     card: Card = Card()
     stash: Stash = Stash()
-
-
-def sides_of(work: Work) -> list[tuple[str, Work]]:
-    """Give the sides of a closed card that bear anything, each named and in the place of the front.
-
-    Returns
-    -------
-    list of (str, Work)
-        ``front`` and ``inside``; a card that bears nothing has its front.
-    """
-    turned = msgspec.structs.replace(work, card=work.card.turned())
-    sides = [(name, side) for name, side in (("front", work), ("inside", turned)) if side.card.pieces]
-    return sides or [("front", work)]
 
 
 def taken_ids(card: Card) -> set[str]:

@@ -17,10 +17,11 @@ from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.edits.colouring import is_hard
 from fair_thicket.laid.cutting import Tool, gives_print, shares_print, tool_of
-from fair_thicket.model.card import WHITE, Work, name_pieces, sides_of
+from fair_thicket.model.card import WHITE, Work, name_pieces
 from fair_thicket.model.formats import blank_of
 from fair_thicket.model.pieces import CARD_EDGE, Border, Colour, Cutout, Embellishment, Panel, PaperPiece, Piece, Strip
 from fair_thicket.model.plan import MaskPlan
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Kind
 from fair_thicket.model.units import say_length
 from fair_thicket.shape.outline import Area, image_area, to_area

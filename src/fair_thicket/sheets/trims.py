@@ -6,8 +6,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.laid.stack import stack
-from fair_thicket.model.card import Work, name_pieces, sides_of
+from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, PaperPiece
+from fair_thicket.model.sides import sides_of
 from fair_thicket.shape.outline import turn_area_back
 from fair_thicket.shape.paper import Local, local_area
 

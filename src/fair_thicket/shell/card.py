@@ -5,9 +5,10 @@ import itertools
 import sys
 from typing import TYPE_CHECKING
 
-from fair_thicket.model.card import Work, sides_of
+from fair_thicket.model.card import Work
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.plan import SHEET, MaskPlan
+from fair_thicket.model.sides import sides_of, turn_over
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shell.output import print_json
 
@@ -280,7 +281,7 @@ def render(options: argparse.Namespace) -> int:
         raise InputError(f"{options.dpi:g} dpi is out of range; take 30 to 1200.")
     refuse_target(options.out, options.card, what="the picture")
     whole, pictures = open_card(options.card)
-    work = Work(whole.card.turned(), whole.stash) if options.side == "inside" else whole
+    work = turn_over(whole) if options.side == "inside" else whole
     width, height = work.card.panel
     pixels = width * height * (options.dpi / MM_PER_INCH) ** 2
     if pixels > MOST_PIXELS:

@@ -168,7 +168,7 @@ def sheets(options: argparse.Namespace) -> int:
     """Write the cut list and the cut files of a card into a folder."""
     from fair_thicket.files.card_file import open_card
     from fair_thicket.masks import plan_with_pins
-    from fair_thicket.model.card import sides_of
+    from fair_thicket.model.sides import sides_of
     from fair_thicket.printing.sheet_files import write_sheet_files
     from fair_thicket.sheets import list_masks, plan_sheets
 

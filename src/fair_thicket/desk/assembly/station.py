@@ -28,9 +28,10 @@ from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.engines import assemble
-from fair_thicket.model.card import Work, sides_of
+from fair_thicket.model.card import Work
 from fair_thicket.model.keys import image_key
 from fair_thicket.model.pieces import PaperPiece
+from fair_thicket.model.sides import sides_of
 from fair_thicket.model.wanted import GoOn
 
 DELAY_MS = 200

@@ -5,7 +5,6 @@ from collections.abc import Callable, Sequence
 from operator import is_
 from pathlib import Path
 
-import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap, QShowEvent
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
@@ -19,8 +18,8 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.places import file_stem
-from fair_thicket.model.card import sides_of
 from fair_thicket.model.errors import ThicketError, check_wanted
+from fair_thicket.model.sides import sides_of, turn_over
 from fair_thicket.model.supplies import Supply
 from fair_thicket.model.units import Unit
 from fair_thicket.sheets import SheetsPlan, plan_sheets
@@ -56,7 +55,7 @@ def draw_pages(
     from fair_thicket.printing.plan_pdf import Side
 
     shown = "inside" if is_open else "front"
-    closed = msgspec.structs.replace(outcome.work, card=outcome.work.card.turned()) if is_open else outcome.work
+    closed = turn_over(outcome.work) if is_open else outcome.work
     if laid is None:
         laid = plan_sheets(closed, papers, seconds=0.0, go_on=go_on)
     sides = []

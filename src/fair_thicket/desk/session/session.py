@@ -21,7 +21,9 @@ from fair_thicket.laid.soundness import check_work
 from fair_thicket.laid.visibility import View, look
 from fair_thicket.library import Library
 from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.derived import begin_with, let_go
 from fair_thicket.model.errors import ThicketError
+from fair_thicket.model.sides import turn_over
 from fair_thicket.model.stash import Stamp, new_key
 from fair_thicket.model.supplies import Supply
 from fair_thicket.scene.balance import Balance, weigh
@@ -85,8 +87,6 @@ class Session(OwnLibrary):
         self.pictures: dict[str, bytes] = {}
         self.selection: frozenset[str] = frozenset()
         self.is_open = False
-        self._view: View | None = None
-        self._view_of: Work | None = None
         self.glance: Glance | None = None
         self.balance: Balance | None = None
         self.outcome: Outcome | None = None
@@ -143,7 +143,7 @@ class Session(OwnLibrary):
         after = change(self.work)
         if after == self.work:
             return False
-        check_work(after, self.work)
+        check_work(begin_with(after, self.work), self.work)
         self.undo_stack.push(Step(words, self.work, after, self._assign, is_open=self.is_open, merge_key=merge_key))
         return True
 
@@ -172,14 +172,12 @@ class Session(OwnLibrary):
     @property
     def view(self) -> View:
         """The present card as it is seen; what has not changed since the last view is taken over."""
-        if self._view is None or self._view_of is not self.work:
-            self._view, self._view_of = look(self.work, self._view), self.work
-        return self._view
+        return look(self.work)
 
     @property
     def whole(self) -> Work:
         """The card closed, as files hold it."""
-        return msgspec.structs.replace(self.work, card=self.work.card.turned()) if self.is_open else self.work
+        return turn_over(self.work) if self.is_open else self.work
 
     def add_picture(self, png: bytes) -> str:
         """Keep a picture for what is to come into the stash; gives its name."""
@@ -190,13 +188,16 @@ class Session(OwnLibrary):
     def open_card(self, *, is_open: bool) -> None:
         """Open the card to look at its inside page, or close it; nothing of it is changed."""
         if is_open != self.is_open:
-            work = msgspec.structs.replace(self.work, card=self.work.card.turned())
+            work = turn_over(self.work)
             is_saved = self.undo_stack.isClean()
             self._assign(work, is_open=is_open)
             if is_saved:
                 self._keep_soon.stop()
 
     def _assign(self, work: Work, *, is_open: bool) -> None:
+        if work is not self.work:
+            begin_with(work, self.work)
+            let_go(self.work)
         self.work, self.is_open = work, is_open
         self.names = name_pieces(work)
         chosen = self.selection

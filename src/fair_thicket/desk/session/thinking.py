@@ -7,7 +7,6 @@ from fair_thicket import masks
 from fair_thicket.advice import advise
 from fair_thicket.engines import Known, actions_of
 from fair_thicket.estimate.post import envelope_for, glued_height
-from fair_thicket.laid.stack import keep
 from fair_thicket.laid.visibility import Sight, View, sights_of
 from fair_thicket.making import list_all_steps
 from fair_thicket.model.card import Work
@@ -71,13 +70,10 @@ def think(
     Of the maker's own supplies: what inks can go between two others, and which markers make a better run. It ends soon
     when nobody wants it any more (StoppedError).
     """
-    keep(work, view.leaves)
     plan, refused = earlier if earlier is not None else masks.plan_with_pins(work, go_on=go_on)
     check_wanted(go_on, "the card")
     rehearsal = masks.rehearse(work, pictures, plan, actions=actions_of(work, plan), go_on=go_on)
     check_wanted(go_on, "the card")
-    keep(work, view.leaves)  # the rehearsal lays the card as planned as well
     sights = {sight.id: sight for sight in sights_of(view)}
     findings = advise(work, Known(plan, rehearsal, view, refused, supplies, pictures), go_on=go_on)
-    keep(work, view.leaves)  # what advice has tried are other cards, laid as well
     return Outcome(work, plan, rehearsal, findings, sights, refused, list_all_steps(work, plan))

@@ -67,8 +67,7 @@ class SheetsStation(Pane):
         self.plan: SheetsPlan | None = None
         self._of: Work | None = None
         self._pages: list[Page] = []
-        self._at = 0
-        self._shown = 0
+        self._at = self._shown = 0
         self.rows: list[TickRow] = []
         self.view = SheetView(pictures)
         self.view.moved.connect(self._move)
