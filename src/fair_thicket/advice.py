@@ -5,6 +5,7 @@ The scene tries its own remedies, of which it has many, piece by piece; those of
 
 import time
 from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 import msgspec
 
@@ -23,7 +24,7 @@ MOST_TRIES = 16
 """Distinct remedies of one engine that are tried; each judges the whole card anew."""
 THINK_S = 8.0
 """So long a maker waits for advice; cards of usual size take a second or two."""
-FOLLOWS = {"end-to-end": "joint", "short": "joint"}
+FOLLOWS = MappingProxyType({"end-to-end": "joint", "short": "joint"})
 """What may come of a remedy as its own next question: a border that is joined at all has a joint to look at."""
 WORSE_SHARE = 0.01
 

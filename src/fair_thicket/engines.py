@@ -261,7 +261,7 @@ def _backdrop_pages(sheets: "Sheets", side: "Side", pictures: Mapping[str, bytes
     draw_hill_pages(sheets, side.work)
 
 
-ENGINES = [
+ENGINES = (
     Engine("scene", "scene", _judge_scene, share=0.6),  # it has most to try; the others must come to a turn as well
     Engine("backdrop", "scene", _judge_backdrop, _backdrop_again, share=0.8, turn=20, pages=_backdrop_pages),
     Engine(
@@ -277,4 +277,4 @@ ENGINES = [
     Engine("sheets", "sheets", _judge_sheets, turn=8, pages=_sheet_pages),
     Engine("assembly", "assembly", _judge_assembly, _assembly_again, turn=30, pages=_assembly_pages),
     Engine("masks", "masks", _judge_masks, _masks_again, turn=10, steps=masks.list_steps, pages=_mask_pages),
-]
+)

@@ -31,7 +31,7 @@ from fair_thicket.model.masking import MaskWay, Pin, Rates
 from fair_thicket.model.pieces import Cutout, Form, Impression, Panel, Part
 from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import only_areas
 from making import framed_png, pictures_of, some_of, stamp, work_of
 
 

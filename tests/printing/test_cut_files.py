@@ -22,7 +22,7 @@ from fair_thicket.packing.raster_nest import Spot
 from fair_thicket.printing.cut_file import CutFile, cut_file, laid, to_dxf, to_svg
 from fair_thicket.printing.cutter import run_cutter
 from fair_thicket.printing.sheet_files import cut_files_of, left_out_of
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import only_areas
 from fair_thicket.sheets import plan_sheets
 from making import work_of
 

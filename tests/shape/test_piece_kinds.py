@@ -1,7 +1,7 @@
 """A kind of piece more is a struct and the area it takes up: it is pictured, named, judged, printed and shown."""
 
 import io
-from typing import Annotated
+from typing import Annotated, get_args
 
 import msgspec
 import pypdf
@@ -18,10 +18,10 @@ from fair_thicket.laid.visibility import see
 from fair_thicket.making import print_card
 from fair_thicket.model.basics import Key, Place
 from fair_thicket.model.card import Card, Work, name_pieces
-from fair_thicket.model.pieces import Impression, PaperPiece
+from fair_thicket.model.pieces import Impression, PaperPiece, Piece, Wash
 from fair_thicket.model.stash import Stash
 from fair_thicket.printing.plan_pdf import Side
-from fair_thicket.shape.paper import MORE_SHAPES
+from fair_thicket.shape import paper
 from making import pictures_of
 
 
@@ -46,7 +46,7 @@ def twined(piece: Twine, stash: Stash) -> shapely.Polygon:
 
 @pytest.fixture
 def work(monkeypatch: pytest.MonkeyPatch) -> Work:
-    monkeypatch.setitem(MORE_SHAPES, Twine, twined)
+    monkeypatch.setattr(paper, "SHAPES", {**paper.SHAPES, Twine: twined})
     twine = Twine("twine-1", 80.0, 69.85, 50.0, colour="#6e3b2b", lift_mm=1.0)
     figure = Impression("figure-1", "figure", 69.85, 50.0, colour="#c5d3a4")
     return Work(Card(pieces=(figure, twine)), STASH)
@@ -76,3 +76,11 @@ def test_what_it_does_to_others_is_told(work: Work) -> None:
 def test_it_is_printed_by_its_name(work: Work) -> None:
     data = print_card([Side("front", work, masks.plan(work), [])], pictures_of(work))
     assert "twine" in pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text()
+
+
+def test_every_kind_of_piece_has_its_area_and_a_new_one_without_is_named() -> None:
+    """Washes have theirs by their own kinds; the struct that has none is what is missing."""
+    kinds = [kind for kind in get_args(Piece) if not issubclass(kind, Wash)]
+    assert sorted(kind.__name__ for kind in kinds) == sorted(kind.__name__ for kind in paper.SHAPES)
+    with pytest.raises(KeyError, match="Twine"):
+        paper.local_area(Twine("twine-1", 80.0, 69.85, 50.0), STASH)  # type: ignore[arg-type]

@@ -32,8 +32,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.keys import flap_number, is_flap, piece_key
 from fair_thicket.model.pieces import Embellishment, PaperPiece
 from fair_thicket.model.wanted import GoOn
-from fair_thicket.shape.outline import turn_area, turn_area_back
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas, turn_area, turn_area_back
 from fair_thicket.shape.raster import fill
 
 Bool = NDArray[np.bool_]
@@ -73,7 +72,7 @@ class FoamPlan(NamedTuple):
     """
 
     strips: tuple[Strip, ...]
-    unbacked: dict[str, Local]
+    unbacked: dict[str, Area]
 
     def of(self, key: str) -> list[Strip]:
         """Give the strips under a piece."""
@@ -85,7 +84,7 @@ def plan_foam(work: Work, heights: Heights, *, go_on: GoOn = lambda: True) -> Fo
     rules = work.card.assembly
     free, owned, paper = free_parts(heights, rules), owned_foam(work), paper_of(work.card).buffer(-CELL_MM / 2)
     strips: list[Strip] = []
-    unbacked: dict[str, Local] = {}
+    unbacked: dict[str, Area] = {}
     for rest in heights.rests:
         if rest.how == "flat" or is_flap(rest.key) or rest.piece.translucent or isinstance(rest.piece, Embellishment):
             continue  # vellum shows it, and finishes are set where they lie
@@ -129,11 +128,11 @@ def _stacks(owned: tuple[float, ...]) -> tuple[float, ...]:
     return tuple(sorted(sums - {0.0}))
 
 
-def free_parts(heights: Heights, rules: AssemblyRules) -> dict[str, Local]:
+def free_parts(heights: Heights, rules: AssemblyRules) -> dict[str, Area]:
     """Give for each piece where nothing may stick to what is under it: strands and flaps that stay free, slits."""
     loose = [(rest.key, rest.area) for rest in heights.rests if _is_loose(rest)]
     slits = [slit for rest in heights.rests for slit in slits_of(rest.piece)]
-    found: dict[str, Local] = {}
+    found: dict[str, Area] = {}
     order = {rest.key: index for index, rest in enumerate(heights.rests)}
     for rest in heights.rests:
         own = [area for key, area in loose if piece_key(key) == rest.key or order[key] < order[rest.key]]
@@ -143,7 +142,7 @@ def free_parts(heights: Heights, rules: AssemblyRules) -> dict[str, Local]:
     return found
 
 
-def _that_meet(rest: Rest, areas: Sequence[Local]) -> list[Local]:
+def _that_meet(rest: Rest, areas: Sequence[Area]) -> list[Area]:
     return [area for area in areas if shapely.intersects(area, rest.area)]
 
 
@@ -153,7 +152,7 @@ def _is_loose(rest: Rest) -> bool:
     return number is not None and rest.piece.flaps[number].slit is None
 
 
-def slits_of(piece: Glued) -> list[Local]:
+def slits_of(piece: Glued) -> list[Area]:
     """Give the slits of a piece in place, as thin areas."""
     lines = [shapely.LineString(flap.slit) for flap in piece.flaps if flap.slit is not None]
     placed = [turn_area(line, piece.angle_deg, piece.x, piece.y) for line in lines]
@@ -163,7 +162,7 @@ def slits_of(piece: Glued) -> list[Local]:
 class _Ground:
     """A piece on its cells, in its own frame, unturned."""
 
-    def __init__(self, rest: Rest, free: Local) -> None:
+    def __init__(self, rest: Rest, free: Area) -> None:
         self._piece = rest.piece
         own = self._back(rest.area)
         left, top, right, bottom = own.bounds
@@ -174,14 +173,14 @@ class _Ground:
         self.deep: Floats = cv2.distanceTransform(self.own.astype(np.uint8), cv2.DIST_L2, 5) * CELL_MM
         self.free = self.cells(self._back(free)) if not free.is_empty else np.zeros(self.shape, bool)
 
-    def _back(self, area: Local) -> Local:
+    def _back(self, area: Area) -> Area:
         return turn_area_back(area, self._piece.angle_deg, self._piece.x, self._piece.y)
 
-    def cells(self, area: Local) -> Bool:
+    def cells(self, area: Area) -> Bool:
         """Cells of an area in place of the piece's own frame."""
         return fill(area, self.shape, 1 / CELL_MM, left=self.corner[0], top=self.corner[1])
 
-    def cells_in_place(self, area: Local) -> Bool:
+    def cells_in_place(self, area: Area) -> Bool:
         """Cells of an area that is given in place."""
         return self.cells(self._back(area))
 
@@ -192,19 +191,19 @@ class _Ground:
             left + columns[0] * CELL_MM, top + rows[0] * CELL_MM, left + columns[1] * CELL_MM, top + rows[1] * CELL_MM
         )
 
-    def place(self, area: Local) -> Local:
+    def place(self, area: Area) -> Area:
         """Lay an area of the piece's own frame in its place."""
         return turn_area(area, self._piece.angle_deg, self._piece.x, self._piece.y)
 
-    def areas_of(self, cells: Bool) -> Local:
+    def areas_of(self, cells: Bool) -> Area:
         """Give the area of some cells, in place."""
         boxes = [self.box((row, row + 1), (column, column + 1)) for row, column in np.argwhere(cells).tolist()]
         return only_areas(self.place(only_areas(shapely.union_all(boxes)))) if boxes else NOTHING
 
 
 def _back(
-    rest: Rest, rules: AssemblyRules, free: Local, having: tuple[Sequence[float], Local]
-) -> tuple[list[Strip], Local]:
+    rest: Rest, rules: AssemblyRules, free: Area, having: tuple[Sequence[float], Area]
+) -> tuple[list[Strip], Area]:
     """Lay foam behind one piece; gives as well what foam cannot reach."""
     owned, paper = having
     ground = _Ground(rest, free)

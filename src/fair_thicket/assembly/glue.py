@@ -6,6 +6,8 @@ Kinds and their reasons are common practice: tape on panels, by the piece's own 
 through a fine tip on fine ones; on vellum only behind what is opaque; one dot for what stays free; foam on bumps.
 """
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Literal, NamedTuple
 
 import shapely
@@ -17,8 +19,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Border, Embellishment, Impression, Panel, Paste, Strip
-from fair_thicket.shape.outline import turn_area, turn_area_back
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas, turn_area, turn_area_back
 
 Kind = Literal["tape", "liquid glue", "fine tip", "behind what is opaque", "one dot", "along its foot", "drop"]
 IN_MM, FINE_IN_MM = 1.0, 0.4
@@ -28,15 +29,17 @@ FINE_MM = 3.0
 DOT_MM, FOOT_MM = 4.0, 8.0
 TAPES_MM = (10.0, 6.0, 3.0)
 """Widths of double-sided tape (common practice: 3, 6, 10 mm)."""
-BECAUSE: dict[Kind, str] = {
-    "tape": "lies flat and takes no shifting",
-    "liquid glue": "a minute to shift it",
-    "fine tip": "thin, or it oozes out",
-    "behind what is opaque": "vellum lets glue shine through; under weight till it is dry",
-    "one dot": "the rest stays free",
-    "along its foot": "the rest stays free for tucking",
-    "drop": "set on last, dries lying flat",
-}
+BECAUSE: Mapping[Kind, str] = MappingProxyType(
+    {
+        "tape": "lies flat and takes no shifting",
+        "liquid glue": "a minute to shift it",
+        "fine tip": "thin, or it oozes out",
+        "behind what is opaque": "vellum lets glue shine through; under weight till it is dry",
+        "one dot": "the rest stays free",
+        "along its foot": "the rest stays free for tucking",
+        "drop": "set on last, dries lying flat",
+    }
+)
 
 
 class Glue(NamedTuple):
@@ -44,7 +47,7 @@ class Glue(NamedTuple):
 
     piece: str
     kind: Kind
-    area: Local
+    area: Area
     tape_mm: float = 0.0
 
 
@@ -108,7 +111,7 @@ def _tape_of(rest: Rest) -> float:
     return next((tape for tape in TAPES_MM if tape * 2 + 2 * IN_MM <= width_of(rest)), TAPES_MM[-1])
 
 
-def _zone(work: Work, rest: Rest, kind: Kind, heights: Heights) -> Local:
+def _zone(work: Work, rest: Rest, kind: Kind, heights: Heights) -> Area:
     """Give where glue may go: within the piece, where it lies on something, out of sight."""
     inset = FINE_IN_MM if kind in {"fine tip", "drop"} else IN_MM
     within = only_areas(shapely.intersection(shapely.buffer(rest.area, -inset), shapely.buffer(rest.contact, -0.1)))
@@ -122,7 +125,7 @@ def _zone(work: Work, rest: Rest, kind: Kind, heights: Heights) -> Local:
     return within
 
 
-def _foot(rest: Rest) -> Local:
+def _foot(rest: Rest) -> Area:
     """Give the lowest strip of a piece in its own frame, laid in place."""
     piece = rest.piece
     own = turn_area_back(rest.area, piece.angle_deg, piece.x, piece.y)
@@ -130,7 +133,7 @@ def _foot(rest: Rest) -> Local:
     return turn_area(shapely.box(left, bottom - FOOT_MM, right, bottom), piece.angle_deg, piece.x, piece.y)
 
 
-def _opaque_over(work: Work, rest: Rest, heights: Heights) -> Local:
+def _opaque_over(work: Work, rest: Rest, heights: Heights) -> Area:
     """Give what hides glue behind vellum: opaque paper that lies on it, and the lines of images stamped on it."""
     order = [one.key for one in heights.rests]
     above = [one.area for one in heights.rests[order.index(rest.key) + 1 :] if not one.piece.translucent]
@@ -140,7 +143,7 @@ def _opaque_over(work: Work, rest: Rest, heights: Heights) -> Local:
     return only_areas(shapely.union_all([*above, *stamped])) if above or stamped else NOTHING
 
 
-def _bumps(work: Work) -> Local:
+def _bumps(work: Work) -> Area:
     """Give where paste stands up from the ground: a flat bond fails there."""
     areas = [leaf.area for leaf in stack(work) if isinstance(leaf.piece, Paste)]
     return only_areas(shapely.union_all(areas)) if areas else NOTHING

@@ -1,6 +1,8 @@
 """The maker's own pace: what steps really took, held against what was planned, by kind; used when the maker says so."""
 
 import statistics
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 import msgspec
@@ -19,14 +21,16 @@ AWAY_MIN = 10.0
 NOT_DONE_MIN = 0.03
 """A tick sooner than this was only a tick: the step had been done before."""
 SLOWEST, QUICKEST = 4.0, 0.25
-KINDS = {"press": "stamping", "ink": "inking", "cut": "cutting out", "glue": "gluing"}
+KINDS = MappingProxyType({"press": "stamping", "ink": "inking", "cut": "cutting out", "glue": "gluing"})
 """Kinds whose minutes follow from rates."""
-RATES: dict[str, tuple[str, ...]] = {
-    "press": ("place_min", "press_min", "lay_min"),
-    "ink": ("wash_min",),
-    "cut": ("die_min",),
-    "glue": ("glue_min",),
-}
+RATES: Mapping[str, tuple[str, ...]] = MappingProxyType(
+    {
+        "press": ("place_min", "press_min", "lay_min"),
+        "ink": ("wash_min",),
+        "cut": ("die_min",),
+        "glue": ("glue_min",),
+    }
+)
 
 
 class Pace(NamedTuple):

@@ -27,7 +27,7 @@ from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.model.card import Work, carried_by
 from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Embellishment, PaperPiece
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas
 
 STEP_MM = 0.5
 LEAST_MM2 = 1.0
@@ -93,7 +93,7 @@ def _alone_while_young(tuck: Tuck, tucks: Sequence[Tuck]) -> Tuck:
     return tuck._replace(in_window=False, because="its glue holds before the piece is under everything else")
 
 
-def _tuck(rest: Rest, other: Rest, under: Local, foam: FoamPlan, glue: Glue | None) -> Tuck:
+def _tuck(rest: Rest, other: Rest, under: Area, foam: FoamPlan, glue: Glue | None) -> Tuck:
     out = only_areas(shapely.difference(rest.area, other.area))
     if out.area < LEAST_MM2:
         return Tuck(rest.key, other.key, 0.0, 0.0, "", False, "it lies wholly under it: there is nothing to hold it by")
@@ -113,7 +113,7 @@ def _tuck(rest: Rest, other: Rest, under: Local, foam: FoamPlan, glue: Glue | No
     return Tuck(rest.key, other.key, *told, False, f"{stuck:.0f} mm² of {glue.kind if glue else 'glue'} hold it there")
 
 
-def _outward(under: Local, out: Local) -> tuple[float, float]:
+def _outward(under: Area, out: Area) -> tuple[float, float]:
     """Give the direction in which a piece is drawn out again, of length 1."""
     start, end = under.centroid, out.centroid
     along = np.array([end.x - start.x, end.y - start.y])
@@ -121,14 +121,14 @@ def _outward(under: Local, out: Local) -> tuple[float, float]:
     return (0.0, 1.0) if length < 1e-9 else (float(along[0] / length), float(along[1] / length))
 
 
-def _way(under: Local, depth_mm: float, outward: tuple[float, float]) -> Local:
+def _way(under: Area, depth_mm: float, outward: tuple[float, float]) -> Area:
     """Give all that the part under another piece passes over on its way in."""
     steps = np.arange(0.0, depth_mm + STEP_MM, STEP_MM)
     places = [shapely.affinity.translate(under, outward[0] * step, outward[1] * step) for step in steps]
     return only_areas(shapely.union_all(places))
 
 
-def _edge_of(under: Local, out: Local) -> str:
+def _edge_of(under: Area, out: Area) -> str:
     x, y = _outward(under, out)
     if abs(x) > abs(y):
         return "right" if x > 0 else "left"

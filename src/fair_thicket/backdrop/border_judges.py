@@ -14,8 +14,8 @@ from fair_thicket.model.errors import GeometryError, PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import Border
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.outline import to_rings, turn_points
-from fair_thicket.shape.paper import Local, local_area, only_areas, place
+from fair_thicket.shape.outline import Area, only_areas, to_rings, turn_points
+from fair_thicket.shape.paper import local_area, place
 
 SPANS_SHARE = 0.6
 """A border that takes up more of its sheet's length is meant to span it (our own guess)."""
@@ -77,7 +77,7 @@ def _short_ends(work: Work, piece: Border, leaves: tuple[Leaf, ...]) -> list[Fin
     ]
 
 
-def _gap(piece: Border, work: Work, reach: Reach, side: str) -> Local:
+def _gap(piece: Border, work: Work, reach: Reach, side: str) -> Area:
     """Give the ground beside an end of a border that the border should cover, mm on the panel."""
     _, top, _, bottom = local_area(piece, work.stash).bounds
     half = piece.length_mm / 2
@@ -134,7 +134,7 @@ def _crests_behind_words(work: Work, piece: Border, leaves: tuple[Leaf, ...]) ->
     ]
 
 
-def place_bounds(piece: Border, work: Work) -> Local:
+def place_bounds(piece: Border, work: Work) -> Area:
     """Box round a border in place, turned with it, mm on the panel."""
     return place(shapely.box(*local_area(piece, work.stash).bounds), piece)
 

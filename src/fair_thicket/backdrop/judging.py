@@ -27,8 +27,8 @@ from fair_thicket.model.spans import Cut, Joint, Span
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import Unit, say_length
-from fair_thicket.shape.outline import to_area, to_rings, turn_points
-from fair_thicket.shape.paper import Local, lay_cuts, reaches
+from fair_thicket.shape.outline import Area, to_area, to_rings, turn_points
+from fair_thicket.shape.paper import lay_cuts, reaches
 
 SEEN_STEP_MM = 0.3
 """Edges that differ by less at a joint are taken for one (common practice)."""
@@ -234,7 +234,7 @@ def measure_joints(stamp: Stamp, piece: Border) -> list[Joint]:
     return joints
 
 
-def _measure(left: Local, right: Local, zone: Stretch, *, left_over: bool) -> Joint:
+def _measure(left: Area, right: Area, zone: Stretch, *, left_over: bool) -> Joint:
     start, end = zone
     upper, lower = (left, right) if left_over else (right, left)
     at = end if left_over else start

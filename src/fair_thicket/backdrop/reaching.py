@@ -20,8 +20,8 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Border, Strip
 from fair_thicket.model.spans import Cut
-from fair_thicket.shape.outline import to_area, turn_area_back, turn_points
-from fair_thicket.shape.paper import Local, local_area, reaches
+from fair_thicket.shape.outline import Area, to_area, turn_area_back, turn_points
+from fair_thicket.shape.paper import local_area, reaches
 
 ROUND_MM = 1 / 64 * 25.4
 """A strip is cut so much longer than needed, and trimmed flush."""
@@ -40,7 +40,7 @@ class Reach(NamedTuple):
         return self.right - self.left
 
 
-def sheet_under(work: Work, piece: Border | Strip) -> Local:
+def sheet_under(work: Work, piece: Border | Strip) -> Area:
     """Give the paper that a piece lies on, mm on the panel."""
     if not piece.on:
         return paper_of(work.card)

@@ -14,6 +14,7 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from types import MappingProxyType
 
 import msgspec
 import numpy as np
@@ -30,7 +31,7 @@ from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
 from fair_thicket.shape.outline import to_area
 
 Floats = NDArray[np.float64]
-GRID_MM = {Unit.INCH: MM_PER_INCH / 16, Unit.MM: 1.0}
+GRID_MM = MappingProxyType({Unit.INCH: MM_PER_INCH / 16, Unit.MM: 1.0})
 """Slides are such that a ruler tells them."""
 MOST_LAYS = 8
 MOST_SLIDES = 48

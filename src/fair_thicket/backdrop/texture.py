@@ -10,8 +10,8 @@ from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.pieces import AnyWash, Texture, Wash
-from fair_thicket.shape.outline import to_rings, turn_area_back
-from fair_thicket.shape.paper import form_area, only_areas, place
+from fair_thicket.shape.outline import only_areas, to_rings, turn_area_back
+from fair_thicket.shape.paper import form_area, place
 from fair_thicket.shape.prepared import prepared
 from fair_thicket.shape.washes import marks_at
 

@@ -14,8 +14,8 @@ from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.palette import name_of
 from fair_thicket.model.pieces import AnyWash, Blend, Form, Wash
 from fair_thicket.model.units import say_area, say_length
-from fair_thicket.shape.outline import to_rings, turn_points
-from fair_thicket.shape.paper import Local, form_area, only_areas, place
+from fair_thicket.shape.outline import Area, only_areas, to_rings, turn_points
+from fair_thicket.shape.paper import form_area, place
 from fair_thicket.shape.raster import fill
 
 EDGE_MM, SEEN_MM = 0.6, 5.0
@@ -42,13 +42,13 @@ def judge_edges(work: Work) -> list[Finding]:
     return findings
 
 
-def _sheet(work: Work, piece: AnyWash, leaves: tuple[Leaf, ...]) -> Local:
+def _sheet(work: Work, piece: AnyWash, leaves: tuple[Leaf, ...]) -> Area:
     if not piece.on:
         return paper_of(work.card)
     return next(leaf.sheet for leaf in leaves if leaf.piece.id == piece.on)
 
 
-def _ends_in_sight(work: Work, piece: AnyWash, leaf: Leaf, leaves: tuple[Leaf, ...], fronts: Local) -> list[Finding]:
+def _ends_in_sight(work: Work, piece: AnyWash, leaf: Leaf, leaves: tuple[Leaf, ...], fronts: Area) -> list[Finding]:
     """Tell of stretches of a wash's own edge that run over bare paper in plain sight; covers are meant."""
     sheet = _sheet(work, piece, leaves)
     form = place(form_area(piece.form), piece)
@@ -98,7 +98,7 @@ def _dark_bits(piece: AnyWash, edge: shapely.Geometry) -> list[shapely.LineStrin
     return [line for line, is_dark in zip(bits, dark.tolist(), strict=True) if is_dark]
 
 
-def _hidden_rim(work: Work, piece: AnyWash, leaf: Leaf, fronts: Local) -> list[Finding]:
+def _hidden_rim(work: Work, piece: AnyWash, leaf: Leaf, fronts: Area) -> list[Finding]:
     """Tell of the darkest ink of a blend that was meant for the rim and is hidden by what lies over the rim."""
     if not is_blended(piece) or fronts.is_empty:
         return []
@@ -134,7 +134,7 @@ def _hidden_rim(work: Work, piece: AnyWash, leaf: Leaf, fronts: Local) -> list[F
     ]
 
 
-def _share_area(piece: AnyWash, area: Local, number: int) -> float:
+def _share_area(piece: AnyWash, area: Area, number: int) -> float:
     """Area of an ink of a blend within an area, mm2: every place counts by the ink's share there."""
     if area.is_empty:
         return 0.0
@@ -146,7 +146,7 @@ def _share_area(piece: AnyWash, area: Local, number: int) -> float:
     return float(wash_shares(piece, (left, top), size, PX_PER_MM)[inside][:, number].sum()) / PX_PER_MM**2
 
 
-def _pull_in(piece: AnyWash, seen: Local) -> float:
+def _pull_in(piece: AnyWash, seen: Area) -> float:
     """How far a wash's edges lie beyond what is seen of it, on the mean of its four sides, mm."""
     points = shapely.get_coordinates(seen) - (piece.x, piece.y)
     local = turn_points(points, -piece.angle_deg, 0, 0)

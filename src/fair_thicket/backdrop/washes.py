@@ -18,8 +18,8 @@ from fair_thicket.model.palette import BRIDGES, name_of
 from fair_thicket.model.pieces import AnyWash, Colour, Through, Wash, is_stepped
 from fair_thicket.model.supplies import Ink
 from fair_thicket.model.units import say_area, say_length
-from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.paper import Local, only_areas, place
+from fair_thicket.shape.outline import Area, only_areas, to_rings
+from fair_thicket.shape.paper import place
 from fair_thicket.shape.washes import lay_area, list_lays
 
 MEET_MM = 2.0
@@ -70,12 +70,12 @@ def judge_washes(work: Work, inks: Sequence[Ink] = ()) -> list[Finding]:
     return findings
 
 
-def _inks_of(washes: Sequence[AnyWash], parts: Mapping[str, list[tuple[Colour, Local]]]) -> list[Colour]:
+def _inks_of(washes: Sequence[AnyWash], parts: Mapping[str, list[tuple[Colour, Area]]]) -> list[Colour]:
     return sorted({ink for piece in washes for ink in (piece.inks or [ink for ink, _ in parts[piece.id]])})
 
 
 def _worst_meetings(
-    washes: Sequence[AnyWash], areas: Mapping[str, Local], parts: Mapping[str, list[tuple[Colour, Local]]]
+    washes: Sequence[AnyWash], areas: Mapping[str, Area], parts: Mapping[str, list[tuple[Colour, Area]]]
 ) -> list[tuple["Meeting", list[AnyWash]]]:
     """Find the worst meeting of every two washes, or of the lays of one, the largest first."""
     meetings: list[tuple[Meeting, list[AnyWash]]] = []
@@ -107,7 +107,7 @@ def _nowhere(work: Work, piece: AnyWash, name: str) -> Finding:
     )
 
 
-def _near_pairs(washes: Sequence[AnyWash], areas: Mapping[str, Local]) -> list[tuple[AnyWash, AnyWash]]:
+def _near_pairs(washes: Sequence[AnyWash], areas: Mapping[str, Area]) -> list[tuple[AnyWash, AnyWash]]:
     """Pairs of washes of one surface that come near enough to run into each other, each wash with itself as well."""
     if not washes:
         return []
@@ -125,15 +125,15 @@ class Meeting(NamedTuple):
     """Where two inks run into each other, and what is wrong with it."""
 
     inks: tuple[Colour, Colour]
-    area: Local
+    area: Area
     trouble: str
 
 
-def list_parts(work: Work, piece: AnyWash, area: Local) -> list[tuple[Colour, Local]]:
+def list_parts(work: Work, piece: AnyWash, area: Area) -> list[tuple[Colour, Area]]:
     """Inks of a wash with where each lies in strength, mm on the panel; of a fading lay that is half its reach."""
     if not is_stepped(piece):
         return [(wash_colour(piece), area)]
-    parts: list[tuple[Colour, Local]] = []
+    parts: list[tuple[Colour, Area]] = []
     for laid in list_lays(piece, work.stash):
         strong = laid._replace(reach_mm=laid.reach_mm / 2) if laid.fades else laid
         placed = place(lay_area(strong), piece)
@@ -142,7 +142,7 @@ def list_parts(work: Work, piece: AnyWash, area: Local) -> list[tuple[Colour, Lo
 
 
 def _worst_meeting(
-    one: list[tuple[Colour, Local]], other: list[tuple[Colour, Local]], *, is_same: bool
+    one: list[tuple[Colour, Area]], other: list[tuple[Colour, Area]], *, is_same: bool
 ) -> Meeting | None:
     """Find the largest meeting of two inks that is in trouble; of one wash that of its lays."""
     pairs = itertools.combinations(one, 2) if is_same else itertools.product(one, other)

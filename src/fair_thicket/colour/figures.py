@@ -13,8 +13,8 @@ from fair_thicket.model.card import Work, is_figure
 from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.supplies import Colour
-from fair_thicket.shape.outline import image_area, to_rings, turn_area
-from fair_thicket.shape.paper import only_areas, place
+from fair_thicket.shape.outline import image_area, only_areas, to_rings, turn_area
+from fair_thicket.shape.paper import place
 from fair_thicket.shape.raster import fill
 
 LOST = 12.0

@@ -16,6 +16,7 @@ usual
 """
 
 from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
 import numpy as np
@@ -40,7 +41,7 @@ from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.wash_kinds import kind_of
 
 Choice = NDArray[np.int64]
-WEIGHTS = {"stands_out": 0.34, "few": 0.14, "echo": 0.2, "apart": 0.17, "usual": 0.15}
+WEIGHTS = MappingProxyType({"stands_out": 0.34, "few": 0.14, "echo": 0.2, "apart": 0.17, "usual": 0.15})
 FULL = 24.0
 """A figure that differs by this from what is behind it stands out fully (our own guess)."""
 LEAST_AREA_MM2 = 3.0

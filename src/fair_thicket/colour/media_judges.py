@@ -1,6 +1,7 @@
 """What is laid with what on what: line inks under a medium, coats on a paper, water and alcohol in order."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from types import MappingProxyType
 
 import msgspec
 
@@ -16,19 +17,23 @@ from fair_thicket.model.pieces import INK, Piece
 from fair_thicket.model.supplies import Colour, Ink, LineInk, Medium, Paper, Surface
 from fair_thicket.shape.outline import to_area
 
-BEARS: dict[LineInk, frozenset[Medium]] = {
-    "marker-proof": frozenset({"alcohol", "pencil"}),
-    "waterproof": frozenset({"water", "pencil", "pigment"}),
-    "pigment": frozenset({"alcohol", "water", "pencil", "pigment"}),
-    "no line": frozenset({"alcohol", "water", "pencil", "pigment"}),
-}
+BEARS: Mapping[LineInk, frozenset[Medium]] = MappingProxyType(
+    {
+        "marker-proof": frozenset({"alcohol", "pencil"}),
+        "waterproof": frozenset({"water", "pencil", "pigment"}),
+        "pigment": frozenset({"alcohol", "water", "pencil", "pigment"}),
+        "no line": frozenset({"alcohol", "water", "pencil", "pigment"}),
+    }
+)
 """What lines of an ink bear over them (common practice); pigment once it is embossed with clear powder."""
-WORDS: dict[Medium, str] = {
-    "alcohol": "alcohol markers",
-    "water": "water colour",
-    "pencil": "pencils",
-    "pigment": "pigment ink",
-}
+WORDS: Mapping[Medium, str] = MappingProxyType(
+    {
+        "alcohol": "alcohol markers",
+        "water": "water colour",
+        "pencil": "pencils",
+        "pigment": "pigment ink",
+    }
+)
 MOST_COATS = 2
 """On uncoated paper alcohol bleeds over the line from the third coat on (common practice: one or two light coats)."""
 DARK_PAPER = 62.0

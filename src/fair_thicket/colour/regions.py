@@ -31,8 +31,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.colour.thinning import End, find_ends
-from fair_thicket.shape.outline import Area
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import Area, only_areas
 from fair_thicket.shape.raster import grow_labels
 
 Floats = NDArray[np.float32]

@@ -18,6 +18,7 @@ Places = NDArray[np.intp]
 AROUND = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
 """Rows and columns of the neighbours, clockwise from above."""
 KERNEL = np.zeros((3, 3), np.float32)
+KERNEL.setflags(write=False)
 for _bit, (_row, _column) in enumerate(AROUND):
     KERNEL[1 + _row, 1 + _column] = 1 << _bit
 
@@ -30,13 +31,17 @@ class End(NamedTuple):
 
 
 BITS = (np.arange(256)[:, None] >> np.arange(8)) & 1
+BITS.setflags(write=False)
 COUNT = BITS.sum(axis=1).astype(np.uint8)
+COUNT.setflags(write=False)
 """How many neighbours there are, and below how many runs of them lie round the pixel."""
 TURNS = ((BITS == 0) & (np.roll(BITS, -1, axis=1) == 1)).sum(axis=1).astype(np.uint8)
+TURNS.setflags(write=False)
 
 MOST_ROUNDS = 60
 """Each takes a pixel away on every side: more than the widest line has at 600 dpi, 5 mm."""
 IS_END = (TURNS == 1) & (COUNT <= 2)
+IS_END.setflags(write=False)
 
 
 def _tables() -> tuple[Bool, Bool]:

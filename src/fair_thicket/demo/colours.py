@@ -1,5 +1,8 @@
 """How the Fernside post is coloured: runs of its own markers for the parts of every image."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
+
 import msgspec
 
 from fair_thicket.colour.last_judges import touches_of
@@ -12,26 +15,28 @@ from fair_thicket.model.colouring import ColouredPart, RegionKind, Rounding, Sch
 from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.stash import Kind
 
-FAMILIES: dict[str, tuple[str, ...]] = {
-    "fern": ("#cfe0bd", "#9cc08a", "#4f8a4a", "#2c5a33"),
-    "moss": ("#dfe6b0", "#b3c26d", "#7d9440"),
-    "shell": ("#f0d9b8", "#d9a86a", "#a86f38"),
-    "bark": ("#d9c3a5", "#a37e58", "#6b4a30"),
-    "clay": ("#f6d2b4", "#e39a62", "#b5602f"),
-    "toadstool": ("#f2b3a6", "#d8604f", "#9c2f33"),
-    "dusk": ("#ccd4e6", "#8fa0c6", "#55659a"),
-    "heather": ("#e3d5ea", "#b79bc9", "#7f5f98"),
-    "lamp": ("#fbeeb4", "#f2cf5b", "#cf9a2b"),
-    "stone": ("#e6e3dd", "#b9b4aa", "#7d786f"),
-    "slate": ("#b7bfc6", "#7b8792", "#465059"),
-    "blush": ("#f4b8b4",),
-}
+FAMILIES: Mapping[str, tuple[str, ...]] = MappingProxyType(
+    {
+        "fern": ("#cfe0bd", "#9cc08a", "#4f8a4a", "#2c5a33"),
+        "moss": ("#dfe6b0", "#b3c26d", "#7d9440"),
+        "shell": ("#f0d9b8", "#d9a86a", "#a86f38"),
+        "bark": ("#d9c3a5", "#a37e58", "#6b4a30"),
+        "clay": ("#f6d2b4", "#e39a62", "#b5602f"),
+        "toadstool": ("#f2b3a6", "#d8604f", "#9c2f33"),
+        "dusk": ("#ccd4e6", "#8fa0c6", "#55659a"),
+        "heather": ("#e3d5ea", "#b79bc9", "#7f5f98"),
+        "lamp": ("#fbeeb4", "#f2cf5b", "#cf9a2b"),
+        "stone": ("#e6e3dd", "#b9b4aa", "#7d786f"),
+        "slate": ("#b7bfc6", "#7b8792", "#465059"),
+        "blush": ("#f4b8b4",),
+    }
+)
 """Markers of the demo, from light to dark, numbered from 1; as in `supplies.csv`."""
 
 Parts = tuple[tuple[tuple[int, ...], str, tuple[int, ...]], ...]
 """Regions, family, and numbers of its markers from dark to light; none: it stays white."""
 SCHEME = "of the post"
-SCHEMES: dict[str, Parts] = {
+SCHEMES: Mapping[str, Parts] = MappingProxyType({
     "toad-postmaster": (
         ((2, 4), "toadstool", (3, 2, 1)), ((1, 3), "lamp", (3, 2)), ((5, 7), "stone", (1,)), ((6, 8), "stone", ()),
         ((9,), "fern", (4, 3, 2)), ((11, 13), "fern", (3, 2, 1)), ((10, 12), "fern", (3, 2)),
@@ -71,10 +76,10 @@ SCHEMES: dict[str, Parts] = {
     "letter": (((1, 2, 4, 5), "stone", (2, 1)), ((3,), "toadstool", (3, 2))),
     "ink-newt": (((2,), "clay", (3, 2, 1)), ((4, 5), "clay", (3, 2)), ((1,), "lamp", (2,)), ((3,), "blush", (1,))),
     "moss-cushion": (((4,), "moss", (3, 2, 1)), ((1, 2, 3), "clay", (3, 2))),
-}  # fmt: skip
+})  # fmt: skip
 
 
-MARKED: dict[str, tuple[tuple[RegionKind, tuple[float, float], float], ...]] = {
+MARKED: Mapping[str, tuple[tuple[RegionKind, tuple[float, float], float], ...]] = MappingProxyType({
     "toad-postmaster": (
         ("cheek", (-6.4, -1.6), 3.2), ("cheek", (6.4, -1.6), 3.2),
         ("eye", (-5.4, -6.0), 2.6), ("eye", (5.9, -6.0), 2.6),
@@ -85,14 +90,16 @@ MARKED: dict[str, tuple[tuple[RegionKind, tuple[float, float], float], ...]] = {
         ("white dot", (8.0, -10.45), 0.5), ("white dot", (14.7, -10.2), 0.5),
     ),
     "ink-newt": (("eye", (15.1, -3.4), 1.5), ("white dot", (15.4, -3.75), 0.5)),
-}  # fmt: skip
+})  # fmt: skip
 """Cheeks and eyes that are put on last: where, mm from the image's middle, and how wide."""
-ROUNDINGS: dict[str, tuple[tuple[int, ...], Rounding]] = {
-    "stump-letterbox": ((10,), "panel"),
-    "lantern": ((4, 5, 7), "round"),
-}
+ROUNDINGS: Mapping[str, tuple[tuple[int, ...], Rounding]] = MappingProxyType(
+    {
+        "stump-letterbox": ((10,), "panel"),
+        "lantern": ((4, 5, 7), "round"),
+    }
+)
 ROSE = Shade("#e58e88", "rose pencil", "pencil")
-LAMPS = {"lantern": 38.0}
+LAMPS = MappingProxyType({"lantern": 38.0})
 """What gives light, and how far, mm."""
 
 

@@ -43,7 +43,7 @@ EDGE_REACH_MM = 19.05
 """How far above a stencil's edge ink reaches at first: 3/4 in (our own guess)."""
 LEAST_BAR_MM = 1.0
 """Narrower bars of paper tear (common practice)."""
-OPEN_KINDS = {Kind.DIE, Kind.BACKDROP}
+OPEN_KINDS = frozenset({Kind.DIE, Kind.BACKDROP})
 
 Added = tuple[Work, str]
 

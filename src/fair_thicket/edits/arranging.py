@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Collection, Sequence
+from types import MappingProxyType
 
 import msgspec
 import shapely.ops
@@ -17,7 +18,9 @@ from fair_thicket.shape.paper import footprint
 
 GRASP_MM = 5.0
 """A piece without marks is grasped where it is nearest, no farther than this from the hand."""
-LINES = {"left": (0, 0.0), "middle": (0, 0.5), "right": (0, 1.0), "top": (1, 0.0), "centre": (1, 0.5), "foot": (1, 1.0)}
+LINES = MappingProxyType(
+    {"left": (0, 0.0), "middle": (0, 0.5), "right": (0, 1.0), "top": (1, 0.0), "centre": (1, 0.5), "foot": (1, 1.0)}
+)
 
 
 def align(work: Work, keys: Collection[str], line: str) -> Work:

@@ -6,6 +6,7 @@ All of them are common practice.
 import math
 import random
 from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import Literal
 
 import msgspec
@@ -31,8 +32,8 @@ from fair_thicket.model.pieces import (
     Wash,
     Water,
 )
-from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.paper import footprint, only_areas
+from fair_thicket.shape.outline import only_areas, to_rings
+from fair_thicket.shape.paper import footprint
 
 Spot = tuple[float, float]
 Added = tuple[Work, str]
@@ -41,7 +42,9 @@ SIMPLE_MM = 0.15
 """A drawn way is taken so much simpler: no hand draws it finer."""
 SHORTEST_MM = 2.0
 MOST_SPOTS = 400
-WIDTHS: Mapping[Drawn, tuple[float, float]] = {"line": (0.2, 60.0), "twine": (0.4, 20.0), "pen": (0.3, 20.0)}
+WIDTHS: Mapping[Drawn, tuple[float, float]] = MappingProxyType(
+    {"line": (0.2, 60.0), "twine": (0.4, 20.0), "pen": (0.3, 20.0)}
+)
 """From the finest to the broadest that a hand draws or lays, mm; of a pen, its dots."""
 MOST_ROOM_MM, MOST_DWELL_S = 50.0, 600
 FROTH_PITCH = 1.35

@@ -24,8 +24,8 @@ from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, carried_by, name_pieces
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Flap, Glued, Impression, Piece
-from fair_thicket.shape.outline import to_area, to_rings, turn_points
-from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, place
+from fair_thicket.shape.outline import Area, only_areas, to_area, to_rings, turn_points
+from fair_thicket.shape.paper import footprint, local_area, place
 
 SLIT_SPARE_MM = 1.0
 """A slit reaches this far beyond what goes through it on either side (common practice)."""
@@ -132,7 +132,7 @@ def part_by_ring(work: Work, key: str, drawn: Sequence[Spot]) -> Ring:
     return _plain(only_areas(shapely.simplify(ring, 0.05)))
 
 
-def strands_of(piece: Piece, work: Work) -> list[Local]:
+def strands_of(piece: Piece, work: Work) -> list[Area]:
     """Strands of a piece in place, the largest first: parts that are separate, and thin ones that hang on thicker."""
     own = local_area(piece, work.stash)
     parts = [part for part in shapely.get_parts(own) if isinstance(part, Polygon)]
@@ -170,7 +170,7 @@ def _with_tips(body: Polygon, slender: list[Polygon]) -> list[Polygon]:
     ]
 
 
-def _thin_parts(body: Polygon) -> tuple[float, Local]:
+def _thin_parts(body: Polygon) -> tuple[float, Area]:
     """Find what is thin in a body, and how thin that is.
 
     Notes
@@ -192,7 +192,7 @@ def _thin_parts(body: Polygon) -> tuple[float, Local]:
     return steps[best], found[best]
 
 
-def _opened(body: Polygon, reach: float) -> Local:
+def _opened(body: Polygon, reach: float) -> Area:
     thick = shapely.buffer(shapely.buffer(body, -reach, quad_segs=6), reach * 1.02, quad_segs=6)
     return only_areas(shapely.difference(body, thick))
 
@@ -283,5 +283,5 @@ def _paper_piece(work: Work, key: str) -> Glued:
     return piece
 
 
-def _plain(area: Local) -> Ring:
+def _plain(area: Area) -> Ring:
     return tuple((round(x, 4), round(y, 4)) for x, y in to_rings(area)[0])

@@ -1,7 +1,8 @@
 """Edits of what is marked on an image: round parts, folds and ribs, cheeks, eyes, white dots; lamps; open pockets."""
 
 import math
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
+from types import MappingProxyType
 
 import msgspec
 import shapely
@@ -16,7 +17,7 @@ from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.stash import Marks
 from fair_thicket.shape.outline import to_area
 
-TOUCH_MM: dict[RegionKind, float] = {"cheek": 2.4, "eye": 1.6, "white dot": 0.6}
+TOUCH_MM: Mapping[RegionKind, float] = MappingProxyType({"cheek": 2.4, "eye": 1.6, "white dot": 0.6})
 """How wide a touch is unless the maker says otherwise (our own guess)."""
 CORNERS = 20
 LEAST_FOLD_MM = 0.5

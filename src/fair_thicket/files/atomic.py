@@ -11,7 +11,7 @@ from pathlib import Path
 
 from fair_thicket.model.errors import StorageError
 
-_NO_NAMELESS = {errno.EOPNOTSUPP, errno.EISDIR, errno.ENOENT, errno.EINVAL}
+_NO_NAMELESS = frozenset({errno.EOPNOTSUPP, errno.EISDIR, errno.ENOENT, errno.EINVAL})
 _PART = re.compile(r"-(?P<pid>\d+)-[0-9a-z_]+\.part$")
 
 

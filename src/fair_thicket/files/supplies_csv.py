@@ -4,6 +4,7 @@ import csv
 import io
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from types import MappingProxyType
 from typing import get_args
 
 import msgspec
@@ -16,11 +17,13 @@ from fair_thicket.model.units import Unit, parse_length
 COLUMNS = ("what", "name", "colour", "code", "family", "weight", "width", "height", "sheets left", "kind", "cap")
 MOST_BYTES = 10_000_000
 MOST_ROWS = 20_000
-KINDS = {
-    "medium": get_args(Medium),
-    "lines": get_args(LineInk)[1:],
-    "surface": get_args(Surface)[1:],
-}
+KINDS = MappingProxyType(
+    {
+        "medium": get_args(Medium),
+        "lines": get_args(LineInk)[1:],
+        "surface": get_args(Surface)[1:],
+    }
+)
 FORMULA = ("=", "+", "-", "@", "\t")
 
 

@@ -7,19 +7,22 @@ A document is plain JSON here and may be anything: what is not as expected is le
 """
 
 from collections.abc import Callable, Iterator, Mapping
+from types import MappingProxyType
 from typing import Any
 
 from fair_thicket.model.pieces import Blend, Paste, Splatter, Stencilled, Texture, Water
 
 Upgrade = Callable[[dict[str, Any]], None]
-KINDS = {
-    "blend": Blend,
-    "stencil": Stencilled,
-    "splatter": Splatter,
-    "water": Water,
-    "paste": Paste,
-    "texture": Texture,
-}
+KINDS = MappingProxyType(
+    {
+        "blend": Blend,
+        "stencil": Stencilled,
+        "splatter": Splatter,
+        "water": Water,
+        "paste": Paste,
+        "texture": Texture,
+    }
+)
 OF_SOME_KINDS = frozenset(
     {"stencil", "lays", "reach_mm", "taped", "drops", "seed", "mark", "mark_mm", "pitch_mm", "spots"}
 )
@@ -63,5 +66,5 @@ def _pieces(document: dict[str, Any]) -> Iterator[dict[str, Any]]:
             yield from (piece for piece in pieces if isinstance(piece, dict))
 
 
-CARD_UPGRADES: dict[int, Upgrade] = {5: part_washes}
+CARD_UPGRADES: Mapping[int, Upgrade] = MappingProxyType({5: part_washes})
 """By the version that each begins with; a version that is not named could only hold less than the next."""

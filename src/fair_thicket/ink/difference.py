@@ -57,6 +57,7 @@ def levels_differ(one: NDArray[np.uint8], other: NDArray[np.uint8], least: float
 _TO_XYZ = np.array(
     [[0.4123908, 0.3575843, 0.1804808], [0.212639, 0.7151687, 0.0721923], [0.0193308, 0.1191948, 0.9505322]]
 )
+_TO_XYZ.setflags(write=False)
 
 
 def difference(one: Floats, other: Floats) -> Floats:

@@ -2,8 +2,9 @@
 
 import math
 import random
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
+from types import MappingProxyType
 from typing import NamedTuple
 
 import numpy as np
@@ -13,18 +14,20 @@ from shapely.affinity import scale, translate
 from shapely.ops import substring
 
 from fair_thicket.model.basics import Point
-from fair_thicket.model.finishes import Finish
+from fair_thicket.model.finishes import FINISHES, Shine
 from fair_thicket.model.pieces import Embellishment, PaperPiece, Piece
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.paper import Local, local_area, only_areas
+from fair_thicket.shape.outline import Area, only_areas
+from fair_thicket.shape.paper import local_area
 from fair_thicket.shape.raster import BoolArray
 
 Floats = NDArray[np.float32]
 EDGE_IN_MM, STITCH_MM, GAP_MM, THREAD_MM = 1.8, 1.7, 1.1, 0.22
 """A die's stitches lie so far in, are so long, so far apart, and half as wide as twice this (common practice)."""
-SHINING = frozenset({"round", "star", "drop", "gem", "pearl", "gloss", "glaze"})
-GRAINS = {"glitter": (2.2, 0.8), "shimmer": (0.9, 0.45)}
+GRAINS: Mapping[Shine, tuple[float, float]] = MappingProxyType({"grains": (2.2, 0.8), "fine grains": (0.9, 0.45)})
 """Grains to a mm2, and how much of a light or dark they are."""
+GRAINED: Mapping[Shine, str] = MappingProxyType({"grains": "glitter", "fine grains": "shimmer"})
+"""What grains are scattered by, so that a card looks as it always did."""
 MOST_GRAINS = 600
 TWIST_MM, MOST_STROKES = 1.4, 800
 
@@ -32,7 +35,7 @@ TWIST_MM, MOST_STROKES = 1.4, 800
 class Mark(NamedTuple):
     """An area about the piece's middle, mm, that is drawn lighter or darker by a share of white or of black."""
 
-    area: Local
+    area: Area
     is_light: bool
     share: float
 
@@ -44,29 +47,29 @@ class Mark(NamedTuple):
 def marks_of(piece: Piece, stash: Stash) -> tuple[Mark, ...]:
     """Give what is drawn on a piece besides its colour; nothing for most."""
     if isinstance(piece, Embellishment):
-        return _finish(piece.shape, piece.size_mm, piece.spots)
+        return _finish(FINISHES[piece.shape].shine, piece.size_mm, piece.spots)
     if isinstance(piece, PaperPiece) and piece.edge:
         return _edge(piece.edge, local_area(piece, stash).wkb)
     return ()
 
 
 @lru_cache(maxsize=256)
-def _finish(shape: Finish, size: float, spots: tuple[Point, ...]) -> tuple[Mark, ...]:
-    if shape in SHINING:
+def _finish(shine: Shine, size: float, spots: tuple[Point, ...]) -> tuple[Mark, ...]:
+    if shine == "light":
         light = scale(shapely.Point(0, 0).buffer(size * 0.11, quad_segs=6), 1.25, 0.8)
         places = [translate(light, x - size * 0.16, y - size * 0.18) for x, y in spots]
         return (Mark(only_areas(shapely.union_all(places)), is_light=True, share=0.7),)
-    if shape in GRAINS:
-        return tuple(_grains(shape, size, spots))
-    if shape == "twine" and len(spots) > 1:
+    if shine in GRAINS:
+        return tuple(_grains(shine, size, spots))
+    if shine == "twist" and len(spots) > 1:
         return (Mark(_twist(shapely.LineString(spots), size), is_light=False, share=0.22),)
     return ()
 
 
-def _grains(shape: Finish, size: float, spots: tuple[Point, ...]) -> Iterator[Mark]:
+def _grains(shine: Shine, size: float, spots: tuple[Point, ...]) -> Iterator[Mark]:
     """Scatter light and dark grains over dabs; the same dab looks the same each time."""
-    dense, share = GRAINS[shape]
-    dice = random.Random(f"{shape} {size:.3f} {len(spots)}")  # noqa: S311 - a look, not a secret
+    dense, share = GRAINS[shine]
+    dice = random.Random(f"{GRAINED[shine]} {size:.3f} {len(spots)}")  # noqa: S311 - a look, not a secret
     many = min(MOST_GRAINS // len(spots) + 1, max(3, round(dense * math.pi * size * size / 4)))
     for is_light in (True, False):
         grains = []
@@ -78,7 +81,7 @@ def _grains(shape: Finish, size: float, spots: tuple[Point, ...]) -> Iterator[Ma
         yield Mark(only_areas(shapely.union_all(grains)), is_light=is_light, share=share if is_light else share / 2)
 
 
-def _twist(line: shapely.LineString, size: float) -> Local:
+def _twist(line: shapely.LineString, size: float) -> Area:
     """Give the slanting shadows of a twisted thread."""
     strokes = []
     step = max(TWIST_MM, line.length / MOST_STROKES)  # metres of it are not drawn stroke by stroke

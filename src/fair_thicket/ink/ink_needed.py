@@ -8,8 +8,7 @@ from fair_thicket.ink.gradients import is_blended, wash_shares
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import WASH, AnyWash, Colour, is_glued, is_stepped
-from fair_thicket.shape.outline import turn_area
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas, turn_area
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.washes import lay_area, list_lays
 
@@ -24,7 +23,7 @@ class InkNeed(msgspec.Struct, frozen=True):
     area_mm2: float
 
 
-def bare_area(work: Work, piece: AnyWash) -> Local:
+def bare_area(work: Work, piece: AnyWash) -> Area:
     """Give what of a wash needs no ink: all that lies under glued, opaque paper farther in than the card's margin."""
     leaves = stack(work)
     at = next(index for index, leaf in enumerate(leaves) if leaf.piece.id == piece.id)
@@ -34,7 +33,7 @@ def bare_area(work: Work, piece: AnyWash) -> Local:
     return only_areas(shapely.intersection(own, covered))
 
 
-def needed_area(work: Work, piece: AnyWash) -> Local:
+def needed_area(work: Work, piece: AnyWash) -> Area:
     """Give what of a wash is to be inked: the part that is seen, and a margin under what covers it."""
     own = next(leaf.area for leaf in stack(work) if leaf.piece.id == piece.id)
     return only_areas(shapely.difference(own, bare_area(work, piece)))

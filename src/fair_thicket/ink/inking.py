@@ -22,8 +22,7 @@ from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.keys import part_key
 from fair_thicket.model.pieces import CARD_EDGE, INK, AnyWash, Cutout, Impression, Wash, is_stepped
 from fair_thicket.model.units import MM_PER_INCH
-from fair_thicket.shape.outline import Area, image_area, to_area, turn_area, turn_points
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import Area, image_area, only_areas, to_area, turn_area, turn_points
 from fair_thicket.shape.wash_kinds import kind_of
 from fair_thicket.shape.washes import list_lays
 

@@ -1,5 +1,7 @@
 """How every image on a card is to be coloured: its runs, where shadow lies, what lies over it, which lamps reach it."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 import numpy as np
@@ -14,7 +16,7 @@ from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.shape.outline import turn_area_back, turn_points
 
-SHADOW_DEG: dict[Light, float] = {"left": 50.0, "above": 90.0, "right": 130.0}
+SHADOW_DEG: Mapping[Light, float] = MappingProxyType({"left": 50.0, "above": 90.0, "right": 130.0})
 """Where shadow lies when light falls from a side and from above, degrees clockwise from the right."""
 Place = tuple[float, float, float]
 """Middle, mm on the panel, and turn, degrees clockwise."""

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Card
 from fair_thicket.model.pieces import AnyWash, Water
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas
 from fair_thicket.shape.washes import LIFT
 
 Floats = NDArray[np.float32]
@@ -15,7 +15,7 @@ LEFT = np.float32(1 - LIFT)
 """Share of the ink that is left where water lifts it."""
 
 
-def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: AnyWash) -> Local:
+def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: AnyWash) -> Area:
     """Give where later water lifts a wash's ink, mm on the panel; the leaves are the card's."""
     if not piece.is_wet:  # paste and stamped texture hold when they are wetted
         return NOTHING

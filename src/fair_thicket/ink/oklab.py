@@ -16,6 +16,7 @@ TO_CONES = np.array(
         [0.0883024619, 0.2817188376, 0.6299787005],
     ]
 )
+TO_CONES.setflags(write=False)
 TO_LAB = np.array(
     [
         [0.2104542553, 0.7936177850, -0.0040720468],
@@ -23,6 +24,7 @@ TO_LAB = np.array(
         [0.0259040371, 0.7827717662, -0.8086757660],
     ]
 )
+TO_LAB.setflags(write=False)
 
 
 def to_oklab(levels: Floats) -> Floats:

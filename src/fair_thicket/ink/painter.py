@@ -30,8 +30,8 @@ from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import INK, Colour, Cutout, Impression, PaperPiece, Piece, Strip, Wash, is_glued
 from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.outline import to_area, turn_points
-from fair_thicket.shape.paper import only_areas, place, strip_tails
+from fair_thicket.shape.outline import only_areas, to_area, turn_points
+from fair_thicket.shape.paper import place, strip_tails
 from fair_thicket.shape.raster import fill
 from fair_thicket.shape.windows import Window, size_of, whole_window
 

@@ -13,6 +13,7 @@ import os
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
+from types import MappingProxyType
 from typing import NamedTuple
 
 import cv2
@@ -39,14 +40,16 @@ Own = tuple[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, fl
 """Regions, outline and size of an image."""
 Patch = tuple[NDArray[np.intp], Floats]
 """Places of a region in an image's pixels, row by row, and their K/S."""
-SHARES = {
-    1: (1.0,),
-    2: (0.4, 0.6),
-    3: (0.28, 0.34, 0.38),
-    4: (0.22, 0.2, 0.22, 0.36),
-    5: (0.18, 0.15, 0.16, 0.17, 0.34),
-    6: (0.15, 0.13, 0.12, 0.13, 0.14, 0.33),
-}
+SHARES = MappingProxyType(
+    {
+        1: (1.0,),
+        2: (0.4, 0.6),
+        3: (0.28, 0.34, 0.38),
+        4: (0.22, 0.2, 0.22, 0.36),
+        5: (0.18, 0.15, 0.16, 0.17, 0.34),
+        6: (0.15, 0.13, 0.12, 0.13, 0.14, 0.33),
+    }
+)
 """Of shades from dark to light (common practice: shadow a quarter to a third, the lightest at least a third)."""
 UNDER = 0.9
 """How much more ink is laid beside what overlaps: a further coat."""

@@ -1,6 +1,8 @@
 """The marks of the hand in what is coloured: streaks of a marker, grain of a pencil, blooms of water, freckles."""
 
+from collections.abc import Mapping
 from functools import lru_cache
+from types import MappingProxyType
 from typing import NamedTuple
 
 import cv2
@@ -40,12 +42,14 @@ class Hand(NamedTuple):
     strength: float
 
 
-HANDS: dict[Medium, Hand] = {
-    "alcohol": Hand(0.10, 0.035, 0.22, 1.0, 1.0),
-    "water": Hand(0.16, 0.05, 0.55, 1.7, 0.9),
-    "pencil": Hand(0.16, 0.22, 0.05, 1.5, 0.75),
-    "pigment": Hand(0.04, 0.05, 0.08, 2.2, 0.95),
-}
+HANDS: Mapping[Medium, Hand] = MappingProxyType(
+    {
+        "alcohol": Hand(0.10, 0.035, 0.22, 1.0, 1.0),
+        "water": Hand(0.16, 0.05, 0.55, 1.7, 0.9),
+        "pencil": Hand(0.16, 0.22, 0.05, 1.5, 0.75),
+        "pigment": Hand(0.04, 0.05, 0.08, 2.2, 0.95),
+    }
+)
 """By eye; the trade gives no figures."""
 
 

@@ -26,7 +26,7 @@ PAGE_S, DRAWING_S, TABLE_S = 60.0, 20.0, 20.0
 MOST_BYTES = 8 << 30
 """Memory that a child may ask for: a letter page at 1200 dpi takes 4 GB."""
 LOOK_S = 0.05
-WARM = ["fair_thicket.intake.sorting", "fair_thicket.intake.swatches", "fair_thicket.files.supplies_csv"]
+WARM = ("fair_thicket.intake.sorting", "fair_thicket.intake.swatches", "fair_thicket.files.supplies_csv")
 _lock = threading.Lock()
 
 
@@ -83,7 +83,7 @@ def _context() -> Any:
     if threading.active_count() == 1:
         return multiprocessing.get_context("fork")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(WARM)
+    context.set_forkserver_preload(list(WARM))
     return context
 
 

@@ -5,9 +5,10 @@ It stands in for a real scanner in the demo and the tests, so that both go throu
 
 import io
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
+from types import MappingProxyType
 from typing import Any
 
 import cv2
@@ -21,11 +22,13 @@ from fair_thicket.fonts import STYLES, font_file
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.units import MM_PER_INCH
 
-FONTS: dict[str, Any] = {
-    "skip_system_fonts": True,
-    "font_files": [str(font_file(style)) for style in STYLES],
-    "font_family": "Fernbank Sans",
-}
+FONTS: Mapping[str, Any] = MappingProxyType(
+    {
+        "skip_system_fonts": True,
+        "font_files": [str(font_file(style)) for style in STYLES],
+        "font_family": "Fernbank Sans",
+    }
+)
 """Words in drawings are set in the shipped typeface, the same on every machine."""
 
 RENDERED = 128

@@ -23,8 +23,8 @@ from fair_thicket.model.errors import InputError, PictureError
 from fair_thicket.model.plan import Sheet, SheetImage
 
 PREVIEW_PX = 1600
-PICTURES = {".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
-DRAWINGS = {".svg"}
+PICTURES = frozenset({".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"})
+DRAWINGS = frozenset({".svg"})
 
 
 class Way(msgspec.Struct, frozen=True):

@@ -12,7 +12,7 @@ from fair_thicket.model.plan import SheetImage
 from fair_thicket.model.stash import Kind, Marks, Stamp, Stash, new_key
 from fair_thicket.shape.outline import to_area
 
-KINDS = {kind.value for kind in Kind}
+KINDS = frozenset({kind.value for kind in Kind})
 OPEN_MM2 = 100.0
 """Pockets from this on are open until the maker says otherwise: a wreath's middle, no cup's handle (our own guess)."""
 FOOT_MM = 0.6

@@ -18,7 +18,9 @@ MOST_DEPTH = 60
 MOST_PATH_LETTERS = 1_500_000
 SVG = "{http://www.w3.org/2000/svg}"
 XLINK = "{http://www.w3.org/1999/xlink}href"
-DROPPED = {"script", "image", "foreignObject", "animate", "animateTransform", "animateMotion", "set", "iframe", "a:img"}
+DROPPED = frozenset(
+    {"script", "image", "foreignObject", "animate", "animateTransform", "animateMotion", "set", "iframe", "a:img"}
+)
 """Elements that run, load or move something; a drawing of lines needs none of them."""
 FAR = re.compile(r"\d{7,}|\d[eE]\+?(?:[6-9]|\d\d)")
 """A drawing in millimetres, points or 96ths of an inch has no number of seven places before its point."""

@@ -31,8 +31,7 @@ from fair_thicket.model.card import Work
 from fair_thicket.model.derived import derive
 from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
-from fair_thicket.shape.outline import turn_area_back
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas, turn_area_back
 from fair_thicket.shape.prepared import prepared
 
 GIVES_MM = 0.75
@@ -43,7 +42,7 @@ SIMPLE_MM = 0.1
 """Outlines are taken so much simpler: less than scissors stray."""
 How = Literal["flat", "raised", "bridging", "tipping", "hanging"]
 Floats = NDArray[np.float64]
-Levels = list[tuple[float, Local]]
+Levels = list[tuple[float, Area]]
 Glued = Border | Cutout | Embellishment | Panel | Strip
 """Pieces of paper, and what is set on last."""
 
@@ -76,17 +75,17 @@ class Rest(NamedTuple):
 
     key: str
     piece: Glued
-    area: Local
+    area: Area
     bottom_mm: float
     top_mm: float
     thick_mm: float
     how: How
-    contact: Local
-    gaps: tuple[tuple[float, Local], ...]
-    beyond: Local
+    contact: Area
+    gaps: tuple[tuple[float, Area], ...]
+    beyond: Area
     under: tuple[str, ...]
 
-    def from_behind(self, area: Local) -> Local:
+    def from_behind(self, area: Area) -> Area:
         """Give an area as it is seen on the piece's back: in the piece's own frame, upright, mirrored."""
         own = turn_area_back(area, self.piece.angle_deg, self.piece.x, self.piece.y)
         return only_areas(shapely.transform(own, lambda points: points * np.array([-1.0, 1.0])))
@@ -96,7 +95,7 @@ class Heights(NamedTuple):
     """A side of a card by its heights: its pieces from the back forward, and parts that cover it, each at its level."""
 
     rests: tuple[Rest, ...]
-    parts: tuple[tuple[float, Local], ...]
+    parts: tuple[tuple[float, Area], ...]
 
     @property
     def levels(self) -> Levels:
@@ -141,7 +140,7 @@ def _rise(work: Work, before: "_Made | None") -> "_Made":
     return made
 
 
-def _simpler(area: Local) -> Local:
+def _simpler(area: Area) -> Area:
     simple = only_areas(shapely.simplify(area, SIMPLE_MM))
     return area if simple.is_empty else simple
 
@@ -150,13 +149,13 @@ class _Made(NamedTuple):
     """What was found for a card: its leaves, and after each of them the field."""
 
     leaves: list[Leaf]
-    paper: Local
+    paper: Area
     paper_mm: float
     rests: list[Rest]
     fields: "list[_Field]"
 
 
-def _resume(leaves: list[Leaf], paper: Local, paper_mm: float, before: _Made | None) -> tuple[_Made, dict[int, Local]]:
+def _resume(leaves: list[Leaf], paper: Area, paper_mm: float, before: _Made | None) -> tuple[_Made, dict[int, Area]]:
     """Begin with what is the same as on the card before.
 
     Also the simpler outlines of its leaves, by identity: those that are still there are taken over.
@@ -172,7 +171,7 @@ def _resume(leaves: list[Leaf], paper: Local, paper_mm: float, before: _Made | N
 class _Field:
     """The card as parts, each at its level; no two overlap."""
 
-    def __init__(self, paper: Local) -> None:
+    def __init__(self, paper: Area) -> None:
         self._level: Floats = np.zeros(1)
         self._part = np.array([paper], dtype=object)
         self._near: NDArray[np.intp] = np.zeros(0, np.intp)
@@ -185,7 +184,7 @@ class _Field:
         other._level, other._part = self._level, self._part
         return other
 
-    def under(self, area: Local, beside: ThreadPoolExecutor) -> Levels:
+    def under(self, area: Area, beside: ThreadPoolExecutor) -> Levels:
         """Return what of each level lies under an area that is to be laid next."""
         self._near = np.flatnonzero(shapely.intersects(prepared(area), self._part))
         near = self._part[self._near]
@@ -213,7 +212,7 @@ class _Field:
         self._part = np.empty(len(parts), dtype=object)
         self._part[:] = parts
 
-    def parts(self) -> tuple[tuple[float, Local], ...]:
+    def parts(self) -> tuple[tuple[float, Area], ...]:
         """Give all parts with their levels, mm."""
         levels = np.round(self._level, 3).tolist()
         return tuple(zip(levels, self._part.tolist(), strict=True))
@@ -221,7 +220,7 @@ class _Field:
 
 def _merged(parts: Iterable[tuple[float, shapely.Geometry]]) -> Levels:
     """Take together what lies at one level; lines and points count for nothing."""
-    found: dict[float, list[Local]] = {}
+    found: dict[float, list[Area]] = {}
     for level, part in parts:
         area = part if isinstance(part, shapely.Polygon | shapely.MultiPolygon) else only_areas(part)
         if not area.is_empty:
@@ -236,7 +235,7 @@ def thickness_of(piece: Glued, paper_mm: float) -> float:
     return paper_mm * piece.layers
 
 
-def _lay(key: str, piece: Glued, area: Local, under: Levels, paper_mm: float, earlier: Sequence[Rest]) -> Rest:
+def _lay(key: str, piece: Glued, area: Area, under: Levels, paper_mm: float, earlier: Sequence[Rest]) -> Rest:
     thick = thickness_of(piece, paper_mm)
     held = [(level, shared) for level, shared in under if shared.area > LEAST_MM2] or under
     lower = np.array([one.area for one in earlier], dtype=object)
@@ -278,7 +277,7 @@ def _ground(held: Levels) -> float:
     return best
 
 
-def _how_held(area: Local, contact: Local, gaps: Sequence[tuple[float, Local]]) -> How:
+def _how_held(area: Area, contact: Area, gaps: Sequence[tuple[float, Area]]) -> How:
     """Tell whether what hangs is held on both sides, or tips."""
     hull = shapely.buffer(shapely.convex_hull(contact), 0.5)
     hanging = _union([there for _, there in gaps])
@@ -286,13 +285,13 @@ def _how_held(area: Local, contact: Local, gaps: Sequence[tuple[float, Local]]) 
     return "bridging" if is_held else "tipping"
 
 
-def _rest_of(area: Local, under: Levels) -> Local:
+def _rest_of(area: Area, under: Levels) -> Area:
     if sum(shared.area for _, shared in under) >= area.area - LEAST_MM2 / 10:
         return NOTHING
     return only_areas(shapely.difference(area, _union([shared for _, shared in under])))
 
 
-def _union(parts: Sequence[Local]) -> Local:
+def _union(parts: Sequence[Area]) -> Area:
     if len(parts) == 1:
         return parts[0]
     return only_areas(shapely.union_all(parts)) if parts else NOTHING

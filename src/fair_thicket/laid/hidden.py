@@ -7,15 +7,15 @@ from fair_thicket.laid.stack import Leaf, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Border, Impression, Wash, is_glued
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.shape.outline import turn_points
-from fair_thicket.shape.paper import Local, local_area, only_areas, place
+from fair_thicket.shape.outline import Area, only_areas, turn_points
+from fair_thicket.shape.paper import local_area, place
 
 GLUE_MM = 6.0
 """Hidden paper that is left on for the glue (common practice)."""
 LEAST_MM2 = 0.05
 
 
-def fronts_of(leaves: tuple[Leaf, ...], key: str) -> Local:
+def fronts_of(leaves: tuple[Leaf, ...], key: str) -> Area:
     """Give what hides a piece: all opaque leaves in front of it, mm on the panel."""
     at = next(index for index, leaf in enumerate(leaves) if leaf.key == key)
     return only_areas(shapely.union_all([leaf.area for leaf in leaves[at + 1 :] if leaf.hides]))
@@ -57,12 +57,12 @@ def hiders_of(work: Work, piece: Border, at_mm: float) -> tuple[str, ...]:
     return tuple(dict.fromkeys(hiders)) if seen.area < LEAST_MM2 else ()
 
 
-def covers_of(work: Work, leaves: tuple[Leaf, ...]) -> dict[str, Local]:
+def covers_of(work: Work, leaves: tuple[Leaf, ...]) -> dict[str, Area]:
     """Return what will be glued over each surface that is inked on, by the surface's id; mm on the panel.
 
     Sheets that let light through cover nothing, nor does what the surface itself lies on.
     """
-    covers: dict[str, Local] = {}
+    covers: dict[str, Area] = {}
     for surface in {piece.on for piece in work.card.pieces if isinstance(piece, Impression | Wash)}:
         at = [index for index, leaf in enumerate(leaves) if leaf.piece.id == surface]
         over = [leaf.area for leaf in leaves[at[-1] + 1 if at else 0 :] if leaf.hides and is_glued(leaf.piece)]

@@ -6,7 +6,7 @@ from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Card
 from fair_thicket.model.pieces import Impression, Piece
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.shape.paper import Local, only_areas
+from fair_thicket.shape.outline import Area, only_areas
 
 STEM_MM = 1.2
 """Parts of an image thinner than this are stems and hairs (our own guess)."""
@@ -23,7 +23,7 @@ def rim_of(card: Card, key: str) -> float:
     return card.mask_rim_mm if rim is None else rim
 
 
-def mask_edge(image: Local, rim_mm: float, *, is_loose: bool) -> Local:
+def mask_edge(image: Area, rim_mm: float, *, is_loose: bool) -> Area:
     """Return the area that a mask covers at least, and no more where it is cut with care."""
     edge = _loosened(image) if is_loose else image
     return only_areas(shapely.buffer(edge, rim_mm, quad_segs=QUAD_SEGS)) if rim_mm else edge
@@ -57,13 +57,13 @@ def _is_masked(card: Card, front: Leaf, back: Piece) -> bool:
     return isinstance(back, Impression) or (isinstance(front.piece, Impression) and front.piece.shuns_washes)
 
 
-def edge_of(card: Card, front: Leaf) -> Local:
+def edge_of(card: Card, front: Leaf) -> Area:
     """Return what the mask of an image covers, mm on the panel; one that is cut inside the line counts as on it."""
     key = front.piece.id
     return mask_edge(front.whole, max(0.0, rim_of(card, key)), is_loose=card.masking.way_of(key).is_loose)
 
 
-def _loosened(image: Local) -> Local:
+def _loosened(image: Area) -> Area:
     """Leave paper beside stems and hairs."""
     half = STEM_MM / 2
     # mitred, so that the corners of what is thick come back whole

@@ -28,8 +28,8 @@ from fair_thicket.model.pieces import Cutout, Impression
 from fair_thicket.model.plan import SHEET, CounterMask, Mask, MaskPlan
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.tolerance import REACH_MM
-from fair_thicket.shape.outline import Area, image_area, turn_area, turn_area_back
-from fair_thicket.shape.paper import Local, footprint, local_area, only_areas, opening_of
+from fair_thicket.shape.outline import Area, image_area, only_areas, turn_area, turn_area_back
+from fair_thicket.shape.paper import footprint, local_area, opening_of
 from fair_thicket.shape.stretch import along
 
 COUNTER_MM = 10.0
@@ -88,8 +88,8 @@ class CutMask:
 
     mask: Mask
     stamp: Stamp | None
-    edge: Local
-    paper: Local
+    edge: Area
+    paper: Area
     careful: shapely.Geometry
     rim_mm: float
     hinge: tuple[float, float] | None
@@ -110,7 +110,7 @@ class MaskingPaper:
     def __init__(self, work: Work, plan: MaskPlan) -> None:
         self._work, self._plan = work, plan
         self.lyings = list_lyings(plan)
-        self._lying: dict[Lying, Local] = {}
+        self._lying: dict[Lying, Area] = {}
         self._areas = {leaf.key: leaf.whole for leaf in stack(work)}
 
     @cached_property
@@ -138,7 +138,7 @@ class MaskingPaper:
             mask, stamp, only_areas(opening), only_areas(shapely.difference(rough, opening)), careful, 0.0, None
         )
 
-    def during(self, press: int) -> list[Local]:
+    def during(self, press: int) -> list[Area]:
         """Paper of all masks that lie on the card during a press (an index), mm."""
         if self._plan.presses[press].surface == SHEET:
             return []
@@ -149,7 +149,7 @@ class MaskingPaper:
                 areas.append(turn_area(cut.paper, piece.angle_deg, piece.x, piece.y))
         return areas
 
-    def lying_area(self, lying: Lying) -> Local:
+    def lying_area(self, lying: Lying) -> Area:
         """Paper of a mask where it lies on the panel, mm."""
         if lying not in self._lying:
             x, y, angle = self._spot(lying.impression)
@@ -209,7 +209,7 @@ class MaskingPaper:
         ways = [self._work.card.masking.way_of(piece_key(key)) for key in mask.serves]
         return next((one for one in ways if one.kind != "whole" or one.is_loose or one.rim_mm is not None), ways[0])
 
-    def _image(self, mask: Mask, stamp: Stamp) -> Local:
+    def _image(self, mask: Mask, stamp: Stamp) -> Area:
         """Say what of the image is to be covered: less than its outline where it is inked in part or trimmed."""
         partial = []
         for key in mask.serves:
@@ -244,7 +244,7 @@ class MaskingPaper:
         on_sheet = isinstance(self._work.card.find(key), Cutout)
         return not on_sheet or piece_key(key) == piece_key(other)
 
-    def _with_hold_down(self, edge: Local, lyings: Sequence[Lying]) -> Local:
+    def _with_hold_down(self, edge: Area, lyings: Sequence[Lying]) -> Area:
         if edge.is_empty:
             return edge
         rough: shapely.Geometry = shapely.buffer(shapely.convex_hull(edge), HOLD_MM, quad_segs=8)
@@ -264,7 +264,7 @@ def _stamp_key(piece: Cutout, key: str) -> str:
     return piece.stamp if number is None else piece.joined[number].stamp
 
 
-def _hinge(edge: Local, paper: Local, careful: shapely.Geometry) -> tuple[float, float] | None:
+def _hinge(edge: Area, paper: Area, careful: shapely.Geometry) -> tuple[float, float] | None:
     """Place of the hinge: the middle of the widest hold-down paper that is far from the careful line."""
     spare = only_areas(shapely.difference(paper, shapely.buffer(edge, 0.5)))
     best: tuple[float, Point] | None = None

@@ -6,6 +6,7 @@ Asked where a card is changed, where it is packed and where it is read: one rule
 import math
 import re
 from collections.abc import Collection, Mapping, Sequence
+from types import MappingProxyType
 
 import msgspec
 
@@ -41,7 +42,7 @@ from fair_thicket.shape.outline import to_area
 from fair_thicket.shape.washes import cover_area
 
 _LIMIT = re.compile(r"Expected `(?P<kind>array|str|float|int)`(?: of length)? (?P<sign><=|>=|<|>) (?P<limit>[-\d.]+)")
-_SIGNS = {"<=": "at most", ">=": "at least", "<": "less than", ">": "more than"}
+_SIGNS = MappingProxyType({"<=": "at most", ">=": "at least", "<": "less than", ">": "more than"})
 
 
 def check_work(work: Work, before: Work | None = None) -> None:

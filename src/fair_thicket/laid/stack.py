@@ -18,7 +18,8 @@ from fair_thicket.model.derived import derive
 from fair_thicket.model.keys import flap_key, flap_number
 from fair_thicket.model.pieces import CARD_EDGE, Flap, Impression, PaperPiece, Piece, Wash, is_glued
 from fair_thicket.model.stash import Stash
-from fair_thicket.shape.paper import Local, flap_areas, footprint, local_area, only_areas, place, window_area
+from fair_thicket.shape.outline import Area, only_areas
+from fair_thicket.shape.paper import flap_areas, footprint, local_area, place, window_area
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,9 +41,9 @@ class Leaf:
 
     key: str
     piece: Piece
-    area: Local
-    whole: Local
-    sheet: Local
+    area: Area
+    whole: Area
+    sheet: Area
 
     @property
     def hides(self) -> bool:
@@ -124,7 +125,7 @@ def _lay(
     """Lay one piece: its body first, then its flaps."""
     trim = _trim_region(piece, stash, by_id, paper)
 
-    def cut(area: Local) -> Local:
+    def cut(area: Area) -> Area:
         return area if trim is None else only_areas(shapely.intersection(area, trim))
 
     own = local_area(piece, stash)
@@ -150,7 +151,7 @@ def _lay(
     return leaves
 
 
-def _trim_region(piece: Piece, stash: Stash, by_id: dict[str, Piece], paper: shapely.Polygon) -> Local | None:
+def _trim_region(piece: Piece, stash: Stash, by_id: dict[str, Piece], paper: shapely.Polygon) -> Area | None:
     if not piece.trim_to:
         return None
     if piece.trim_to == CARD_EDGE:

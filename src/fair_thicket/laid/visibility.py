@@ -18,9 +18,8 @@ from fair_thicket.model.derived import derive
 from fair_thicket.model.pieces import PaperPiece
 from fair_thicket.model.stash import Stash
 from fair_thicket.model.tolerance import OVERLAP_MM2
-from fair_thicket.shape.outline import Area
+from fair_thicket.shape.outline import Area, only_areas
 from fair_thicket.shape.overlap import find_overlaps
-from fair_thicket.shape.paper import only_areas
 
 
 class Sight(msgspec.Struct, frozen=True):

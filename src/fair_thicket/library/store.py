@@ -8,6 +8,7 @@ import sqlite3
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from types import MappingProxyType
 
 import msgspec
 import platformdirs
@@ -24,13 +25,15 @@ WAIT_S = 5.0
 BRIEF_S = 0.2
 """How long a window waits for another program that is writing; longer, and it seems to hang."""
 FULL = "its disk is full or cannot be written to; make some room there and do it again"
-REASONS = {
-    "locked": "another program is writing to it; do it again in a moment",
-    "is full": FULL,
-    "disk i/o": FULL,
-    "readonly": "it may only be read; let it be written to, and do it again",
-    "unable to open": "it cannot be opened; look whether its folder is there and may be written to",
-}
+REASONS = MappingProxyType(
+    {
+        "locked": "another program is writing to it; do it again in a moment",
+        "is full": FULL,
+        "disk i/o": FULL,
+        "readonly": "it may only be read; let it be written to, and do it again",
+        "unable to open": "it cannot be opened; look whether its folder is there and may be written to",
+    }
+)
 MOST_SHOWN = 500
 
 

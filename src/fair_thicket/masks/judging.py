@@ -20,8 +20,7 @@ from fair_thicket.model.masking import Pin
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import PILE_LIMIT
-from fair_thicket.shape.outline import Area, open_pockets, to_area, to_rings, turn_area
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import Area, only_areas, open_pockets, to_area, to_rings, turn_area
 
 ACCEPTED_MM2 = 0.3
 """Less that will be covered is not worth a word."""

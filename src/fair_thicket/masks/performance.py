@@ -31,8 +31,7 @@ from fair_thicket.model.plan import SHEET, MaskPlan, Press
 from fair_thicket.model.tolerance import REHEARSAL_DPI
 from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.model.wanted import GoOn
-from fair_thicket.shape.outline import Area, turn_area
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import Area, only_areas, turn_area
 from fair_thicket.shape.raster import BoolArray
 from fair_thicket.shape.windows import Window, common_window, from_corner, size_of, whole_window
 

@@ -1,5 +1,8 @@
 """A difference in a maker's words: one headline and one sentence, for advice, the station and the shell alike."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
+
 from fair_thicket.laid.mask_edges import rim_of
 from fair_thicket.masks.differences import Difference
 from fair_thicket.model.card import Work, name_pieces
@@ -8,37 +11,42 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.tolerance import SLIGHT_MM
 from fair_thicket.model.units import say_length
 
-WORDS: dict[tuple[str, str], tuple[str, str]] = {
-    ("missing", "colour"): ("The {back} is not coloured", "Its colours are missing on {area}."),
-    ("missing", "words"): ("The words of the {back} are missing", "They are not put on the strip."),
-    ("missing", "paper"): ("The {back} is not glued on", "It is missing on {area}, with all that lies on it."),
-    ("missing", "never"): ("The {back} is never {done}", "No press makes it: {area} of it are missing."),
-    ("missing", "both"): ("The {back} stops at lines of the {front}", "{press}{area} of it are missing."),
-    ("missing", "ink"): (
-        "Part of the {back} stays bare",
-        "{press}a mask lies on it, or something keeps its ink off: {area}.",
-    ),
-    ("extra", "colour"): ("The {back} is coloured twice", "On {area} it comes out darker than composed."),
-    ("extra", "words"): ("The words of the {back} are put on twice", "On {area} they are not as composed."),
-    ("extra", "paper"): ("The {back} lies where nothing belongs", "It takes up {area}."),
-    ("extra", "ink"): ("Too much of the {back}", "{press}on {area} it is {done} twice, or where nothing is wanted."),
-    ("colour", "ink"): ("The {back} comes out in another colour", "{press}on {area} it is not as composed."),
-    ("colour", "colour"): ("The {back} is coloured in other shades", "On {area} it is not as composed."),
-    ("place", "ink"): ("The {back} is not in its place", "{press}{area} of the card differ for it."),
-    ("place", "paper"): ("The {back} is not in its place", "{area} of the card differ for it."),
-    ("order", "paper"): (
-        "The {front} lies over the {back}",
-        "It belongs under it; {area} are hidden that should be seen.",
-    ),
-    ("order", "both"): (
-        "The {back} comes in the wrong order",
-        "{press}it comes after the {front}, in front of which it stands, and a mask lies over its place: {area}.",
-    ),
-    ("order", "ink"): (
-        "The {back} comes in the wrong order",
-        "{press}on {area} it lies under what belongs under it.",
-    ),
-}
+WORDS: Mapping[tuple[str, str], tuple[str, str]] = MappingProxyType(
+    {
+        ("missing", "colour"): ("The {back} is not coloured", "Its colours are missing on {area}."),
+        ("missing", "words"): ("The words of the {back} are missing", "They are not put on the strip."),
+        ("missing", "paper"): ("The {back} is not glued on", "It is missing on {area}, with all that lies on it."),
+        ("missing", "never"): ("The {back} is never {done}", "No press makes it: {area} of it are missing."),
+        ("missing", "both"): ("The {back} stops at lines of the {front}", "{press}{area} of it are missing."),
+        ("missing", "ink"): (
+            "Part of the {back} stays bare",
+            "{press}a mask lies on it, or something keeps its ink off: {area}.",
+        ),
+        ("extra", "colour"): ("The {back} is coloured twice", "On {area} it comes out darker than composed."),
+        ("extra", "words"): ("The words of the {back} are put on twice", "On {area} they are not as composed."),
+        ("extra", "paper"): ("The {back} lies where nothing belongs", "It takes up {area}."),
+        ("extra", "ink"): (
+            "Too much of the {back}",
+            "{press}on {area} it is {done} twice, or where nothing is wanted.",
+        ),
+        ("colour", "ink"): ("The {back} comes out in another colour", "{press}on {area} it is not as composed."),
+        ("colour", "colour"): ("The {back} is coloured in other shades", "On {area} it is not as composed."),
+        ("place", "ink"): ("The {back} is not in its place", "{press}{area} of the card differ for it."),
+        ("place", "paper"): ("The {back} is not in its place", "{area} of the card differ for it."),
+        ("order", "paper"): (
+            "The {front} lies over the {back}",
+            "It belongs under it; {area} are hidden that should be seen.",
+        ),
+        ("order", "both"): (
+            "The {back} comes in the wrong order",
+            "{press}it comes after the {front}, in front of which it stands, and a mask lies over its place: {area}.",
+        ),
+        ("order", "ink"): (
+            "The {back} comes in the wrong order",
+            "{press}on {area} it lies under what belongs under it.",
+        ),
+    }
+)
 """By kind and what it is about; `never`: no press makes it, `both`: two images are concerned."""
 UNKNOWN = (
     "The {back} does not come out as composed",

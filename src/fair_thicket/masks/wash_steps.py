@@ -1,5 +1,7 @@
 """A wash told as steps: covers first, then ink, a stencil moved from lay to lay, then the wait."""
 
+from types import MappingProxyType
+
 from fair_thicket.edits.extending import shares_guides
 from fair_thicket.estimate.minutes import inking_min
 from fair_thicket.ink.naming import say_colour
@@ -15,20 +17,24 @@ from fair_thicket.model.units import say_length
 from fair_thicket.shape.wash_kinds import kind_of
 
 FOLD_MM = 1.0
-WAYS = {
-    "even": "evenly",
-    "linear": "from edge to edge",
-    "band": "from a band outward",
-    "corner": "from a corner",
-    "glow": "the first where it glows",
-}
-COVERS = {
-    "disc": "a disc of masking paper",
-    "counter": "the counter mask: ink only in its opening",
-    "tape": "tape",
-    "sheet": "a cover sheet",
-    "torn": "masking paper torn along the ragged line",
-}
+WAYS = MappingProxyType(
+    {
+        "even": "evenly",
+        "linear": "from edge to edge",
+        "band": "from a band outward",
+        "corner": "from a corner",
+        "glow": "the first where it glows",
+    }
+)
+COVERS = MappingProxyType(
+    {
+        "disc": "a disc of masking paper",
+        "counter": "the counter mask: ink only in its opening",
+        "tape": "tape",
+        "sheet": "a cover sheet",
+        "torn": "masking paper torn along the ragged line",
+    }
+)
 
 
 def tell_wash(table: Table, p: int, press: Press) -> None:

@@ -6,6 +6,7 @@ glued on, is summed; what nothing explains is told as such.
 
 import logging
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
 import cv2
@@ -44,7 +45,7 @@ _log = logging.getLogger(__name__)
 Sheets = Mapping[str, tuple[Window, Paper]]
 EDGE_PX = 2
 """The soft edge of what is explained is explained with it."""
-BY_EDGE = {"ghost": True, "spill": False, "halo": False}
+BY_EDGE = MappingProxyType({"ghost": True, "spill": False, "halo": False})
 """Kinds that are measured from an edge, and whether inward."""
 
 

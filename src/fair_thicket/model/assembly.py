@@ -1,5 +1,7 @@
 """How a card is put together: thicknesses, tapes and distances, as settings of a card; values only."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Annotated
 
 import msgspec
@@ -19,7 +21,7 @@ Step = Annotated[str, msgspec.Meta(min_length=1, max_length=120)]
 MOST_TOOK = 400
 
 
-USUAL_FOAM_MM: dict[Unit, tuple[float, ...]] = {Unit.INCH: (1.6, 3.2), Unit.MM: (1.0, 2.0, 3.0)}
+USUAL_FOAM_MM: Mapping[Unit, tuple[float, ...]] = MappingProxyType({Unit.INCH: (1.6, 3.2), Unit.MM: (1.0, 2.0, 3.0)})
 """Foam is sold in 1/16 and 1/8 in, and in 1, 2 and 3 mm (common practice); an eighth is told as 3.2 mm."""
 
 

@@ -3,6 +3,8 @@
 Heights and waits are common practice, in the middle of what is usual.
 """
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Literal, NamedTuple
 
 Finish = Literal[
@@ -24,6 +26,9 @@ Finish = Literal[
 Dries = Literal["", "wet", "minute", "glaze"]
 """Not at all; for hours, lying flat; a minute; five."""
 GLAZE_MIN, PEN_MIN = 5.0, 1.0
+Spot = Literal["disc", "star", "drop", "octagon", "hexagon", "dab", "bow"]
+Shine = Literal["", "light", "grains", "fine grains", "twist"]
+"""What is seen on it besides its colour."""
 
 
 class FinishKind(NamedTuple):
@@ -44,6 +49,13 @@ class FinishKind(NamedTuple):
         Whether it wants glue of its own.
     mind : str
         What is to be minded; empty for nothing.
+    spot : str
+        Outline of one.
+    is_line : bool
+        Whether several spots are the bends of one line.
+    shine : str
+    is_scattered : bool
+        Whether it is strewn over a scene in small numbers, which are better odd.
     """
 
     noun: str
@@ -54,31 +66,124 @@ class FinishKind(NamedTuple):
     at_hand: str
     is_glued: bool = True
     mind: str = ""
+    spot: Spot = "disc"
+    is_line: bool = False
+    shine: Shine = ""
+    is_scattered: bool = False
 
 
 SMALL_PARTS, FLAT, GLUED = "not for small children or pets", "fingers off", "glue with a fine tip, tweezers"
-FINISHES: dict[Finish, FinishKind] = {
-    "round": FinishKind(
-        "sequin", "sequins", 1.0, "wet", "Set", "sequins, glue with a fine tip, tweezers", mind=SMALL_PARTS
-    ),
-    "star": FinishKind("star", "stars", 1.0, "wet", "Set", "stars, glue with a fine tip, tweezers", mind=SMALL_PARTS),
-    "drop": FinishKind("drop", "drops", 2.0, "wet", "Set", "drops that dry clear or coloured", False, "fingers off"),
-    "gem": FinishKind("gem", "gems", 2.0, "wet", "Set", "gems, glue with a fine tip, tweezers", mind=SMALL_PARTS),
-    "pearl": FinishKind("pearl", "pearls", 2.5, "wet", "Set", "pearls, glue, tweezers", mind=SMALL_PARTS),
-    "confetti": FinishKind("confetti", "confetti", 0.2, "", "Stick", "confetti, a glue pen, tweezers"),
-    "glitter": FinishKind(
-        "dab of glitter", "dabs of glitter", 0.75, "wet", "Dab", "glitter glue", False, "fingers off"
-    ),
-    "gloss": FinishKind(
-        "dab of gloss", "dabs of gloss", 0.75, "wet", "Dab", "thick gloss, a pin", False, "fingers off"
-    ),
-    "shimmer": FinishKind("touch of shimmer", "touches of shimmer", 0.0, "", "Brush", "a shimmer pen", False),
-    "pen": FinishKind("white dot", "white dots", 0.0, "minute", "Draw", "a white pen", False, "last of all"),
-    "glaze": FinishKind("glazed spot", "glazed spots", 0.1, "glaze", "Glaze", "a glaze pen", False),
-    "twine": FinishKind("twine", "twine", 2.0, "", "Tie", "twine, scissors, low-tack tape"),
-    "line": FinishKind("drawn line", "drawn line", 0.0, "minute", "Draw", "a fine pen of the lines' colour", False),
-    "bow": FinishKind("bow", "bows", 3.0, "", "Tie", "twine or ribbon, one dot of glue"),
-}
+FINISHES: Mapping[Finish, FinishKind] = MappingProxyType(
+    {
+        "round": FinishKind(
+            "sequin",
+            "sequins",
+            1.0,
+            "wet",
+            "Set",
+            "sequins, glue with a fine tip, tweezers",
+            mind=SMALL_PARTS,
+            shine="light",
+            is_scattered=True,
+        ),
+        "star": FinishKind(
+            "star",
+            "stars",
+            1.0,
+            "wet",
+            "Set",
+            "stars, glue with a fine tip, tweezers",
+            mind=SMALL_PARTS,
+            spot="star",
+            shine="light",
+            is_scattered=True,
+        ),
+        "drop": FinishKind(
+            "drop",
+            "drops",
+            2.0,
+            "wet",
+            "Set",
+            "drops that dry clear or coloured",
+            False,
+            "fingers off",
+            spot="drop",
+            shine="light",
+            is_scattered=True,
+        ),
+        "gem": FinishKind(
+            "gem",
+            "gems",
+            2.0,
+            "wet",
+            "Set",
+            "gems, glue with a fine tip, tweezers",
+            mind=SMALL_PARTS,
+            spot="octagon",
+            shine="light",
+            is_scattered=True,
+        ),
+        "pearl": FinishKind(
+            "pearl",
+            "pearls",
+            2.5,
+            "wet",
+            "Set",
+            "pearls, glue, tweezers",
+            mind=SMALL_PARTS,
+            shine="light",
+            is_scattered=True,
+        ),
+        "confetti": FinishKind(
+            "confetti",
+            "confetti",
+            0.2,
+            "",
+            "Stick",
+            "confetti, a glue pen, tweezers",
+            spot="hexagon",
+            is_scattered=True,
+        ),
+        "glitter": FinishKind(
+            "dab of glitter",
+            "dabs of glitter",
+            0.75,
+            "wet",
+            "Dab",
+            "glitter glue",
+            False,
+            "fingers off",
+            spot="dab",
+            shine="grains",
+            is_scattered=True,
+        ),
+        "gloss": FinishKind(
+            "dab of gloss",
+            "dabs of gloss",
+            0.75,
+            "wet",
+            "Dab",
+            "thick gloss, a pin",
+            False,
+            "fingers off",
+            spot="dab",
+            shine="light",
+            is_scattered=True,
+        ),
+        "shimmer": FinishKind(
+            "touch of shimmer", "touches of shimmer", 0.0, "", "Brush", "a shimmer pen", False, shine="fine grains"
+        ),
+        "pen": FinishKind("white dot", "white dots", 0.0, "minute", "Draw", "a white pen", False, "last of all"),
+        "glaze": FinishKind("glazed spot", "glazed spots", 0.1, "glaze", "Glaze", "a glaze pen", False, shine="light"),
+        "twine": FinishKind(
+            "twine", "twine", 2.0, "", "Tie", "twine, scissors, low-tack tape", is_line=True, shine="twist"
+        ),
+        "line": FinishKind(
+            "drawn line", "drawn line", 0.0, "minute", "Draw", "a fine pen of the lines' colour", False, is_line=True
+        ),
+        "bow": FinishKind("bow", "bows", 3.0, "", "Tie", "twine or ribbon, one dot of glue", spot="bow"),
+    }
+)
 
 
 def name_finish(shape: Finish, count: int) -> str:

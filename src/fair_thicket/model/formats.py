@@ -1,6 +1,8 @@
 """Card formats and envelopes, as sold and as folded (CRAFT figures: common practice; ISO 216, ISO 269)."""
 
 import enum
+from collections.abc import Mapping
+from types import MappingProxyType
 
 import msgspec
 
@@ -92,11 +94,13 @@ ENVELOPES: tuple[Envelope, ...] = (
     Envelope("C5", 229, 162),
 )
 
-SHEETS: dict[str, tuple[float, float]] = {
-    "letter": (8.5 * MM_PER_INCH, 11 * MM_PER_INCH),
-    "a4": (210.0, 297.0),
-    "a5": (148.0, 210.0),
-}
+SHEETS: Mapping[str, tuple[float, float]] = MappingProxyType(
+    {
+        "letter": (8.5 * MM_PER_INCH, 11 * MM_PER_INCH),
+        "a4": (210.0, 297.0),
+        "a5": (148.0, 210.0),
+    }
+)
 """Sheets that are scanned and printed on, upright, width and height in mm."""
 
 

@@ -1,5 +1,6 @@
 """Papers, inks and markers: what a maker colours and cuts, with its colour and weight."""
 
+from types import MappingProxyType
 from typing import Annotated, Literal
 
 import msgspec
@@ -10,7 +11,7 @@ from fair_thicket.model.units import MM_PER_INCH
 
 GRAMS_PER_POUND = 453.59237
 SHEETS_PER_REAM = 500
-BASIS_SHEETS_IN = {"cover": (20.0, 26.0), "text": (25.0, 38.0)}
+BASIS_SHEETS_IN = MappingProxyType({"cover": (20.0, 26.0), "text": (25.0, 38.0)})
 """Sheet by which a ream is weighed in pounds: the definition of basis weight."""
 
 Colour = Annotated[str, msgspec.Meta(pattern=r"^#[0-9a-f]{6}$")]

@@ -4,6 +4,7 @@ import enum
 import math
 import re
 from fractions import Fraction
+from types import MappingProxyType
 
 from fair_thicket.model.errors import LengthError
 
@@ -15,7 +16,7 @@ _NUMBER = re.compile(
     \s*(?P<unit>mm|millimet(?:er|re)s?|cm|centimet(?:er|re)s?|in\.?|inch|inches|"|\u2033|\u201d)?\s*$""",
     re.VERBOSE | re.IGNORECASE,
 )
-_VULGAR = {"¼": " 1/4", "½": " 1/2", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8", "⅞": " 7/8"}
+_VULGAR = MappingProxyType({"¼": " 1/4", "½": " 1/2", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8", "⅞": " 7/8"})
 
 
 class Unit(enum.Enum):

@@ -14,7 +14,7 @@ import shapely
 from fair_thicket.model.wanted import GoOn
 from fair_thicket.packing.raster_nest import Spot, Wanted
 
-CHILD = [sys.executable, "-m", "fair_thicket.packing.strip_child"]
+CHILD = (sys.executable, "-m", "fair_thicket.packing.strip_child")
 LOOK_S = 0.05
 SPARE_S = 10.0
 """So much longer than asked for the child may take before it is given up."""

@@ -16,7 +16,7 @@ from fair_thicket.laid.heights import Rest
 from fair_thicket.model.card import name_pieces
 from fair_thicket.printing.page import INK, MARGIN_MM, RULE, SOFT, Sheets
 from fair_thicket.printing.step_pages import draw_step_pages
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import only_areas
 
 FOAM, GLUE, PAPER = HexColor("#eec25a"), HexColor("#cfe0d6"), HexColor("#ffffff")
 FOAM_EDGE = HexColor("#8a5a00")

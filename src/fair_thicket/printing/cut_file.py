@@ -10,6 +10,7 @@ registration corners
 
 import io
 from collections.abc import Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 from xml.sax.saxutils import escape
 
@@ -22,7 +23,7 @@ from fair_thicket.packing.raster_nest import Spot
 from fair_thicket.shape.outline import Area
 
 LAYERS = ("cut", "score", "draw")
-COLOURS = {"cut": "#c0392b", "score": "#2c6e9f", "draw": "#555555"}
+COLOURS = MappingProxyType({"cut": "#c0392b", "score": "#2c6e9f", "draw": "#555555"})
 CORNER_MM, CORNER_IN_MM = 8.0, 5.0
 """Length of a registration corner's arms, and how far it lies from the sheet's edges."""
 PLACES = 4

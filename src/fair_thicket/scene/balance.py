@@ -21,7 +21,7 @@ from fair_thicket.laid.visibility import View, within
 from fair_thicket.model.card import WHITE, is_sheet
 from fair_thicket.model.pieces import Cutout, Impression, Piece, Wash
 from fair_thicket.scene.room import Room, largest_room
-from fair_thicket.shape.paper import NOTHING, Local, only_areas
+from fair_thicket.shape.outline import NOTHING, Area, only_areas
 from fair_thicket.shape.raster import add_cover
 
 LINE_ART = 0.35
@@ -116,7 +116,7 @@ def tone(piece: Piece, paper: str) -> float:
     return max(LEAST, LINE_ART, min(1.0, apart * 1.4))
 
 
-def _centre(parts: Sequence[tuple[Local, float]], middle: tuple[float, float]) -> tuple[float, float]:
+def _centre(parts: Sequence[tuple[Area, float]], middle: tuple[float, float]) -> tuple[float, float]:
     total = sum(area.area * tone for area, tone in parts)
     if total <= 0:
         return middle
@@ -125,14 +125,14 @@ def _centre(parts: Sequence[tuple[Local, float]], middle: tuple[float, float]) -
     return float(x), float(y)
 
 
-def _share(parts: Sequence[tuple[Local, float]], side: shapely.Polygon) -> float:
+def _share(parts: Sequence[tuple[Area, float]], side: shapely.Polygon) -> float:
     total = sum(area.area * tone for area, tone in parts)
     if total <= 0:
         return 0.5
     return float(sum(_beside(area, side).area * tone for area, tone in parts) / total)
 
 
-def _beside(area: Local, side: shapely.Polygon) -> BaseGeometry:
+def _beside(area: Area, side: shapely.Polygon) -> BaseGeometry:
     """Cut an area at one side of a middle line; most lie wholly on one."""
     if area.is_empty:
         return area
@@ -143,7 +143,7 @@ def _beside(area: Local, side: shapely.Polygon) -> BaseGeometry:
     return within(area, side)
 
 
-def balance_value(parts: Sequence[tuple[Local, float]], panel: tuple[float, float]) -> float:
+def balance_value(parts: Sequence[tuple[Area, float]], panel: tuple[float, float]) -> float:
     """Balance of weighted areas about the middle lines of a panel, 0..1.
 
     Parameters
@@ -185,14 +185,14 @@ def _apart(first: float, second: float) -> float:
     return abs(first - second) / larger if larger > 0 else 0.0
 
 
-def _from_thirds(area: Local, panel: tuple[float, float]) -> float:
+def _from_thirds(area: Area, panel: tuple[float, float]) -> float:
     x, y = area.centroid.x, area.centroid.y
     return min(
         float(np.hypot(x - panel[0] * across / 3, y - panel[1] * down / 3)) for across in (1, 2) for down in (1, 2)
     )
 
 
-def _symmetry(areas: Sequence[Local], panel: tuple[float, float]) -> float:
+def _symmetry(areas: Sequence[Area], panel: tuple[float, float]) -> float:
     px_per_mm = 2 * HALF_COLUMNS / panel[0]
     size = (max(1, round(panel[1] * px_per_mm)), 2 * HALF_COLUMNS)
     count = np.zeros(size, np.int16)

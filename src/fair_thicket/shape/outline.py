@@ -16,6 +16,7 @@ from fair_thicket.model.pieces import Impression
 from fair_thicket.model.stash import Stamp
 
 Area = Polygon | MultiPolygon
+NOTHING = Polygon()
 FloatArray = NDArray[np.float64]
 Shape = TypeVar("Shape", bound=shapely.Geometry)
 
@@ -47,7 +48,7 @@ def to_area(ring: Sequence[Point] | FloatArray, holes: Iterable[Sequence[Point]]
     """
     points = _checked(ring)
     area: BaseGeometry = Polygon(points, [_checked(hole) for hole in holes])
-    return _only_areas(area if area.is_valid else shapely.make_valid(area))
+    return _enclosed(area if area.is_valid else shapely.make_valid(area))
 
 
 def polygons_of(area: BaseGeometry) -> list[Polygon]:
@@ -64,7 +65,18 @@ def _checked(ring: Sequence[Point] | FloatArray) -> FloatArray:
     return points
 
 
-def _only_areas(shape: shapely.Geometry) -> Area:
+def only_areas(shape: shapely.Geometry) -> Area:
+    """Return what of a shape is area; an empty polygon where nothing is."""
+    if isinstance(shape, Polygon | MultiPolygon):
+        return shape
+    parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon) and part.area > 0]
+    if not parts:
+        return NOTHING
+    whole = shapely.union_all(parts)
+    return whole if isinstance(whole, Polygon | MultiPolygon) else NOTHING
+
+
+def _enclosed(shape: shapely.Geometry) -> Area:
     parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon)]
     area = parts[0] if len(parts) == 1 else shapely.union_all(parts)
     if not isinstance(area, Polygon | MultiPolygon) or area.is_empty or area.area <= 0:

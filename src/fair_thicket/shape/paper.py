@@ -6,14 +6,15 @@ Areas about the middle are kept by what shapes them, so that a piece that is onl
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
-from typing import Any, assert_never
+from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 import shapely
 from shapely.affinity import scale, translate
-from shapely.geometry import MultiPolygon, Point, Polygon, box
+from shapely.geometry import Point, Polygon, box
 
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.pieces import (
@@ -33,13 +34,12 @@ from fair_thicket.model.pieces import (
 )
 from fair_thicket.model.spans import Cut
 from fair_thicket.model.stash import Stamp, Stash
-from fair_thicket.shape.outline import open_pockets, to_area, turn_area
+from fair_thicket.shape.outline import NOTHING, Area, only_areas, open_pockets, to_area, turn_area
+from fair_thicket.shape.spots import spots_area
 from fair_thicket.shape.wash_kinds import wash_area
 
-Local = Polygon | MultiPolygon
 QUAD_SEGS = 16
 """Straight pieces in a quarter of a round corner: 0.02 mm off at a radius of 5 mm."""
-NOTHING = Polygon()
 REACH_MM = 0.05
 TAG_HOLE_MM = 4.0
 """Hole of a tag for a string (common practice: an eyelet of 1/8 to 3/16 in)."""
@@ -63,31 +63,14 @@ def _form_area(form: Form) -> Polygon:
     return inner.buffer(corner, quad_segs=QUAD_SEGS)
 
 
-def local_area(piece: Piece, stash: Stash) -> Local:
+def local_area(piece: Piece, stash: Stash) -> Area:
     """Area of a piece about its own middle, unturned, mm; flaps belong to it, windows do not."""
-    more = MORE_SHAPES.get(type(piece))
-    if more is not None:
-        return more(piece, stash)
-    if isinstance(piece, Wash):  # of any kind, also of one that is none of the program's own
+    if isinstance(piece, Wash):  # its kind has its area
         return wash_area(piece, stash, form_area(piece.form))
-    match piece:
-        case Impression() | Cutout() | Border():
-            return _from_stash(piece, stash)
-        case Panel():
-            return _panel(piece.form, piece.windows)
-        case Strip():
-            return _strip(piece.width_mm, piece.height_mm, piece.left, piece.right)
-        case Embellishment():
-            return _spots(piece.shape, piece.size_mm, piece.spots)
-        case _:
-            assert_never(piece)
+    return SHAPES[type(piece)](piece, stash)
 
 
-MORE_SHAPES: dict[type[Placed], Callable[[Any, Stash], Local]] = {}
-"""Areas of kinds of pieces that are none of the program's own: what brings a kind along puts its row here."""
-
-
-def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:
+def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Area:
     stamp = stash.find(piece.stamp)
     if isinstance(piece, Impression):
         return _stamped(stamp.outline, open_pockets(stamp), piece.inked)
@@ -98,12 +81,12 @@ def _from_stash(piece: Impression | Cutout | Border, stash: Stash) -> Local:
     return _cut(piece, (_Cut(stamp), *(_Cut(stash.find(part.stamp)) for part in piece.joined)))
 
 
-def place(area: Local, piece: Piece) -> Local:
+def place(area: Area, piece: Piece) -> Area:
     """Turn an area about a piece's middle and move it to the piece's place."""
     return only_areas(turn_area(area, piece.angle_deg, piece.x, piece.y))
 
 
-def footprint(piece: Piece, stash: Stash) -> Local:
+def footprint(piece: Piece, stash: Stash) -> Area:
     """Area that a piece takes up on its panel, before anything is trimmed.
 
     Pockets of an image count unless they are open. Openings of a die cut are open.
@@ -111,7 +94,7 @@ def footprint(piece: Piece, stash: Stash) -> Local:
     return place(local_area(piece, stash), piece)
 
 
-def window_area(piece: Piece, stash: Stash) -> Local:
+def window_area(piece: Piece, stash: Stash) -> Area:
     """Give openings of a piece in place; empty when it has none."""
     if isinstance(piece, Panel) and piece.windows:
         return place(only_areas(shapely.union_all([_window(one) for one in piece.windows])), piece)
@@ -120,7 +103,7 @@ def window_area(piece: Piece, stash: Stash) -> Local:
     return NOTHING
 
 
-def _holes(piece: Cutout, stash: Stash) -> Local:
+def _holes(piece: Cutout, stash: Stash) -> Area:
     """Give the openings of a die cut in place: as they are cut, or what is left of them in one that was changed."""
     pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
     if piece.across or piece.down or piece.cut_away:
@@ -133,13 +116,13 @@ def _holes(piece: Cutout, stash: Stash) -> Local:
     return place(scale(openings, -1, 1, origin=(0, 0)) if piece.flipped else openings, piece)
 
 
-def opening_of(piece: Piece, stash: Stash) -> Local:
+def opening_of(piece: Piece, stash: Stash) -> Area:
     """Give what is open of a piece that others are kept within: its windows, or else its outline."""
     windows = window_area(piece, stash)
     return footprint(piece, stash) if windows.is_empty else windows
 
 
-def flap_areas(piece: PaperPiece, whole: Local) -> list[Local]:
+def flap_areas(piece: PaperPiece, whole: Area) -> list[Area]:
     """Give what of a piece's area each of its flaps is, about the piece's middle; earlier flaps come first."""
     areas, left = [], whole
     for flap in piece.flaps:
@@ -164,12 +147,12 @@ class _Cut:
 
 
 @lru_cache(maxsize=1024)
-def _stamped(outline: Ring, open_: tuple[Ring, ...], inked: Ring | None) -> Local:
+def _stamped(outline: Ring, open_: tuple[Ring, ...], inked: Ring | None) -> Area:
     area = to_area(outline, open_)
     return area if inked is None else only_areas(shapely.intersection(area, to_area(inked)))
 
 
-def _cut(piece: Cutout, cuts: tuple[_Cut, ...]) -> Local:
+def _cut(piece: Cutout, cuts: tuple[_Cut, ...]) -> Area:
     places = tuple((part.x, part.y, part.angle_deg) for part in piece.joined)
     if (piece.across or piece.down) and piece.opening is None:
         whole = _grown(cuts[0], piece.across, piece.down, piece.flipped)
@@ -187,12 +170,12 @@ def _cut_kept(
     margin_mm: float | None,
     is_flipped: bool,
     opening: int | None,
-) -> Local:
+) -> Area:
     outline, pockets, die_margin = cuts[0].what
     if opening is not None:
-        whole: Local = to_area(pockets[opening]) if opening < len(pockets) else NOTHING
+        whole: Area = to_area(pockets[opening]) if opening < len(pockets) else NOTHING
     else:
-        shapes: list[Local] = [to_area(outline, pockets)]
+        shapes: list[Area] = [to_area(outline, pockets)]
         for cut, (x, y, angle) in zip(cuts[1:], places, strict=True):
             shapes.append(turn_area(to_area(*cut.what[:2]), angle, x, y))
         whole = only_areas(shapely.union_all(shapes))
@@ -203,13 +186,13 @@ def _cut_kept(
 
 
 @lru_cache(maxsize=128)
-def _grown(cut: _Cut, across: tuple[Cut, ...], down: tuple[Cut, ...], is_flipped: bool) -> Local:
+def _grown(cut: _Cut, across: tuple[Cut, ...], down: tuple[Cut, ...], is_flipped: bool) -> Area:
     outline, pockets, _ = cut.what
     whole = grow_area(to_area(outline, pockets), across, down)
     return scale(whole, -1, 1, origin=(0, 0)) if is_flipped else whole
 
 
-def grow_area(area: Local, across: Sequence[Cut], down: Sequence[Cut]) -> Local:
+def grow_area(area: Area, across: Sequence[Cut], down: Sequence[Cut]) -> Area:
     """Give a frame die made wider and higher by joining cuts of it, about its own middle, mm."""
     if across:
         area = glue(lay_area(area, across))
@@ -219,26 +202,26 @@ def grow_area(area: Local, across: Sequence[Cut], down: Sequence[Cut]) -> Local:
     return translate(area, -(left + right) / 2, -(top + bottom) / 2)
 
 
-def _exchanged(area: Local) -> Local:
+def _exchanged(area: Area) -> Area:
     return shapely.transform(area, lambda points: points[:, ::-1])
 
 
-def _window(window: Window) -> Local:
+def _window(window: Window) -> Area:
     return translate(form_area(window.form), window.x, window.y)
 
 
 @lru_cache(maxsize=512)
-def _panel(form: Form, windows: tuple[Window, ...]) -> Local:
-    area: Local = form_area(form)
+def _panel(form: Form, windows: tuple[Window, ...]) -> Area:
+    area: Area = form_area(form)
     if windows:
         area = only_areas(shapely.difference(area, shapely.union_all([_window(one) for one in windows])))
     return area
 
 
 @lru_cache(maxsize=512)
-def _strip(width: float, height: float, left: End, right: End) -> Local:
+def _strip(width: float, height: float, left: End, right: End) -> Area:
     """Give a strip about its middle; a fishtail's notch is half as deep as the strip is high, a folded tail as long."""
-    area: Local = strip_front(width, height, left, right)
+    area: Area = strip_front(width, height, left, right)
     for tail in strip_tails(width, height, left, right):
         area = only_areas(shapely.union(area, tail))
     return area
@@ -282,7 +265,7 @@ def _tail(half_x: float, height: float, side: float) -> Polygon:
 
 
 @lru_cache(maxsize=256)
-def _border(outline: Ring, die_mm: float, length: float, start: float, is_flipped: bool) -> Local:
+def _border(outline: Ring, die_mm: float, length: float, start: float, is_flipped: bool) -> Area:
     """Give the die's shape set end to end and trimmed to a length, about its middle."""
     die = translate(to_area(outline), die_mm / 2, 0)
     first, last = math.floor(start / die_mm), math.ceil((start + length) / die_mm)
@@ -303,12 +286,12 @@ def reaches(cuts: Sequence[Cut], length_mm: float) -> bool:
 
 
 @lru_cache(maxsize=256)
-def lay_cuts(outline: Ring, pockets: tuple[Ring, ...], die_mm: float, cuts: tuple[Cut, ...]) -> tuple[Local, ...]:
+def lay_cuts(outline: Ring, pockets: tuple[Ring, ...], die_mm: float, cuts: tuple[Cut, ...]) -> tuple[Area, ...]:
     """Cut a die and lay its cuts side by side, the border's left end at 0, mm."""
     return lay_area(translate(to_area(outline, pockets), die_mm / 2, 0), cuts)
 
 
-def lay_area(die: shapely.Geometry, cuts: Sequence[Cut]) -> tuple[Local, ...]:
+def lay_area(die: shapely.Geometry, cuts: Sequence[Cut]) -> tuple[Area, ...]:
     """Cut a die of any area and lay its cuts side by side; places are from the left end of its bounds."""
     left, top, _, bottom = shapely.bounds(die).tolist()
     die = translate(die, -left, 0)
@@ -321,7 +304,7 @@ def lay_area(die: shapely.Geometry, cuts: Sequence[Cut]) -> tuple[Local, ...]:
     return tuple(laid)
 
 
-def glue(parts: Sequence[Local]) -> Local:
+def glue(parts: Sequence[Area]) -> Area:
     """Take overlapping cuts together; those that only touch are taken together over a hair's breadth."""
     try:
         return only_areas(shapely.union_all(list(parts), grid_size=1e-6))
@@ -332,62 +315,20 @@ def glue(parts: Sequence[Local]) -> Local:
 @lru_cache(maxsize=256)
 def _joined(
     outline: Ring, pockets: tuple[Ring, ...], die_mm: float, length: float, cuts: tuple[Cut, ...], is_flipped: bool
-) -> Local:
+) -> Area:
     """Give a border joined from cuts, about its middle."""
     moved = translate(glue(lay_cuts(outline, pockets, die_mm, cuts)), -length / 2, 0)
     return only_areas(scale(moved, -1, 1, origin=(0, 0)) if is_flipped else moved)
 
 
-@lru_cache(maxsize=256)
-def _spots(shape: str, size: float, spots: Sequence[tuple[float, float]]) -> Local:
-    if shape in {"twine", "line"} and len(spots) > 1:
-        return only_areas(shapely.buffer(shapely.LineString(spots), size / 2, quad_segs=6))
-    one = _spot(shape, size / 2)
-    return only_areas(shapely.union_all([translate(one, x, y) for x, y in spots]))
-
-
-def _spot(shape: str, radius: float) -> Local:
-    if shape == "star":
-        turns = np.arange(10) * math.pi / 5 - math.pi / 2
-        reach = np.where(np.arange(10) % 2 == 0, radius, radius * 0.45)
-        return Polygon(np.stack([reach * np.cos(turns), reach * np.sin(turns)], axis=1))
-    if shape in {"gem", "confetti"}:
-        corners = 8 if shape == "gem" else 6
-        turns = (np.arange(corners) + 0.5) * 2 * math.pi / corners
-        return Polygon(np.stack([radius * np.cos(turns), radius * np.sin(turns)], axis=1))
-    if shape in {"glitter", "gloss"}:  # a dab is never quite round
-        turns = np.linspace(0, 2 * math.pi, 48, endpoint=False)
-        reach = radius * (0.88 + 0.08 * np.sin(3 * turns + 0.7) + 0.04 * np.sin(5 * turns))
-        return Polygon(np.stack([reach * np.cos(turns), reach * np.sin(turns)], axis=1))
-    if shape == "bow":
-        return _bow(radius)
-    disc = Point(0, 0).buffer(radius, quad_segs=QUAD_SEGS)
-    if shape == "drop":  # two thirds of the size across, with a tip at the top
-        low = translate(scale(disc, 0.66, 0.66), 0, radius * 0.34)
-        tip = Polygon([(-radius * 0.6, radius * 0.1), (0, -radius), (radius * 0.6, radius * 0.1)])
-        return only_areas(shapely.union(low, tip))
-    return disc
-
-
-def _bow(radius: float) -> Local:
-    """Give a bow of two loops, two ends and a knot, so wide as twice the radius."""
-    wide = radius * 0.14
-    parts: list[shapely.Geometry] = [Point(0, 0).buffer(radius * 0.2, quad_segs=6)]
-    for side in (-1.0, 1.0):
-        turns = np.linspace(0, 2 * math.pi, 25)
-        loop = np.stack([side * radius * 0.52 * (1 - np.cos(turns)) * 0.9, -radius * 0.34 * np.sin(turns)], axis=1)
-        parts.append(shapely.LineString(loop - [0, radius * 0.12]).buffer(wide, quad_segs=4))
-        tail = [(0, 0), (side * radius * 0.3, radius * 0.45), (side * radius * 0.62, radius * 0.8)]
-        parts.append(shapely.LineString(tail).buffer(wide, quad_segs=4))
-    return only_areas(shapely.union_all(parts))
-
-
-def only_areas(shape: shapely.Geometry) -> Local:
-    """Give what of a shape is area; an empty polygon when there is none."""
-    if isinstance(shape, Polygon | MultiPolygon):
-        return shape
-    parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon) and part.area > 0]
-    if not parts:
-        return NOTHING
-    whole = shapely.union_all(parts)
-    return whole if isinstance(whole, Polygon | MultiPolygon) else NOTHING
+SHAPES: Mapping[type[Placed], Callable[[Any, Stash], Area]] = MappingProxyType(
+    {
+        Impression: _from_stash,
+        Cutout: _from_stash,
+        Border: _from_stash,
+        Panel: lambda piece, _: _panel(piece.form, piece.windows),
+        Strip: lambda piece, _: _strip(piece.width_mm, piece.height_mm, piece.left, piece.right),
+        Embellishment: lambda piece, _: spots_area(piece.shape, piece.size_mm, piece.spots),
+    }
+)
+"""Area of each kind of piece but washes about its middle: one row a kind."""

@@ -1,11 +1,12 @@
 """What each kind of wash does, and how it is told: one row a kind.
 
-A new kind is a struct in `model.pieces.washes`, a name more in its `AnyWash`, and a row here that the type checker asks
-for.
+A new kind is a struct in `model.pieces.washes`, a name more in its `AnyWash`, and a row
+in `WASHES`.
 """
 
-from collections.abc import Callable
-from typing import Any, Literal, NamedTuple, assert_never, get_args
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
+from typing import Any, Literal, NamedTuple
 
 from fair_thicket.model.pieces import AnyWash, Blend, Paste, Splatter, Stencilled, Texture, Water, as_kind
 from fair_thicket.model.stash import Stash
@@ -114,37 +115,20 @@ TEXTURE = WashKind(
     step="Late, while all lies flat, stamp the {marks} marks of the {name} lightly where the ground is free",
     coats="One light press each",
 )
-MORE_KINDS: dict[type[AnyWash], WashKind] = {}
-"""Rows of kinds that are none of the program's own: what brings a kind along puts its row here."""
+WASHES: Mapping[type[AnyWash], WashKind] = MappingProxyType(
+    {Blend: BLEND, Stencilled: STENCILLED, Splatter: SPLATTER, Water: WATER, Paste: PASTE, Texture: TEXTURE}
+)
+"""One row a kind, in the order in which they are offered."""
 
 
 def kind_of(piece: AnyWash) -> WashKind:
-    """Give what a wash's kind does."""
-    return MORE_KINDS.get(type(piece)) or _own_kind(piece)
-
-
-def _own_kind(piece: AnyWash) -> WashKind:
-    match piece:
-        case Blend():
-            return BLEND
-        case Stencilled():
-            return STENCILLED
-        case Splatter():
-            return SPLATTER
-        case Water():
-            return WATER
-        case Paste():
-            return PASTE
-        case Texture():
-            return TEXTURE
-        case _:
-            assert_never(piece)
+    """Return what a wash's kind does; KeyError names the struct that has no row."""
+    return WASHES[type(piece)]
 
 
 def offered_kinds(piece: AnyWash) -> list[tuple[type[AnyWash], WashKind]]:
     """List what a wash can be made into, in the order in which it is offered."""
-    kinds: list[type[AnyWash]] = [*get_args(AnyWash), *MORE_KINDS]
-    return [(kind, kind_of(as_kind(piece, kind))) for kind in kinds]
+    return [(kind, kind_of(as_kind(piece, kind))) for kind in WASHES]
 
 
 def wash_area(piece: AnyWash, stash: Stash, form: Area) -> Area:

@@ -9,15 +9,14 @@ import numpy as np
 import shapely
 import shapely.affinity
 from numpy.typing import NDArray
-from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
+from shapely.geometry import LineString, Point, Polygon, box
 
 from fair_thicket.model.basics import Point as At
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.pieces import AnyThrough, AnyWash, Cover, Form, Lay, is_stepped
 from fair_thicket.model.stash import Stamp, Stash
-from fair_thicket.shape.outline import FloatArray, to_area, turn_points
+from fair_thicket.shape.outline import Area, FloatArray, only_areas, to_area, turn_points
 
-Local = Polygon | MultiPolygon
 Shapes = NDArray[np.object_]
 FAR_MM = 4000.0
 """Beyond any card: how far a torn edge's covered side reaches."""
@@ -29,15 +28,15 @@ STROKE_MM = 0.5
 """Width of a stamped wave or blade of grass."""
 
 
-def under_covers(area: Local, covers: tuple[Cover, ...]) -> Local:
+def under_covers(area: Area, covers: tuple[Cover, ...]) -> Area:
     """Leave out what covers keep a wash off; all about its middle, mm."""
     for cover in covers:
         keep = shapely.intersection if cover.kind == "counter" else shapely.difference
-        area = _areas(keep(area, cover_area(cover)))
+        area = only_areas(keep(area, cover_area(cover)))
     return area
 
 
-def through_area(piece: AnyThrough, stash: Stash, form: Local) -> Local:
+def through_area(piece: AnyThrough, stash: Stash, form: Area) -> Area:
     """Area that goes through a stencil, lay by lay where it is stepped; beyond the edge of one without openings."""
     if is_stepped(piece):
         return _lays_area(form, list_lays(piece, stash))
@@ -48,16 +47,16 @@ def through_area(piece: AnyThrough, stash: Stash, form: Local) -> Local:
 
 
 @lru_cache(maxsize=128)
-def _lays_area(form: Local, lays: "tuple[LaidStencil, ...]") -> Local:
-    return _areas(shapely.intersection(form, shapely.union_all([lay_area(one) for one in lays])))
+def _lays_area(form: Area, lays: "tuple[LaidStencil, ...]") -> Area:
+    return only_areas(shapely.intersection(form, shapely.union_all([lay_area(one) for one in lays])))
 
 
 @lru_cache(maxsize=128)
-def _openings_area(form: Local, outline: Ring, openings: tuple[Ring, ...] | None) -> Local:
+def _openings_area(form: Area, outline: Ring, openings: tuple[Ring, ...] | None) -> Area:
     if openings is None:
-        return _areas(shapely.difference(form, to_area(outline)))
+        return only_areas(shapely.difference(form, to_area(outline)))
     through = shapely.union_all([to_area(ring) for ring in openings])
-    return _areas(shapely.intersection(form, through))
+    return only_areas(shapely.intersection(form, through))
 
 
 class LaidStencil(NamedTuple):
@@ -113,23 +112,25 @@ def _open(pockets: tuple[Ring, ...], taped: tuple[int, ...]) -> tuple[Ring, ...]
     return tuple(ring for number, ring in enumerate(pockets) if number not in taped)
 
 
-def lay_area(laid: LaidStencil) -> Local:
+def lay_area(laid: LaidStencil) -> Area:
     """Area inked in one lay: through the openings, or above the edge as far as it reaches; about the wash's middle."""
-    return _areas(laid.place(_inked(laid.outline, None if laid.is_edge else laid.openings, laid.reach_mm, laid.fades)))
+    return only_areas(
+        laid.place(_inked(laid.outline, None if laid.is_edge else laid.openings, laid.reach_mm, laid.fades))
+    )
 
 
 @lru_cache(maxsize=64)
-def _inked(outline: Ring, openings: tuple[Ring, ...] | None, reach_mm: float, fades: bool) -> Local:
+def _inked(outline: Ring, openings: tuple[Ring, ...] | None, reach_mm: float, fades: bool) -> Area:
     if openings is not None:
-        return _areas(shapely.union_all([to_area(ring) for ring in openings]))
+        return only_areas(shapely.union_all([to_area(ring) for ring in openings]))
     sheet = to_area(outline)
     left, _, right, _ = sheet.bounds
     near = shapely.buffer(sheet, reach_mm) if fades else _swept(sheet, -reach_mm)
     above = shapely.difference(near, shapely.union(sheet, _swept(sheet, FAR_MM)))
-    return _areas(shapely.intersection(above, box(left, -FAR_MM, right, FAR_MM)))
+    return only_areas(shapely.intersection(above, box(left, -FAR_MM, right, FAR_MM)))
 
 
-def _swept(area: Local, down_mm: float) -> Local:
+def _swept(area: Area, down_mm: float) -> Area:
     """Sweep an area down, or up: its Minkowski sum with an upright stretch."""
     swept: list[shapely.Geometry] = [area]
     for part in shapely.get_parts(area):
@@ -138,7 +139,7 @@ def _swept(area: Local, down_mm: float) -> Local:
         down = np.array([0, down_mm])
         slanted = np.stack([first, second, second + down, first + down], axis=1)
         swept += [Polygon(quad) for quad in slanted[np.abs(first[:, 0] - second[:, 0]) > 1e-9]]
-    return _areas(shapely.union_all(swept))
+    return only_areas(shapely.union_all(swept))
 
 
 class Marks(NamedTuple):
@@ -159,12 +160,12 @@ def registration(stamp: Stamp, piece: AnyThrough) -> list[Marks]:
     return marks
 
 
-def cover_area(cover: Cover) -> Local:
+def cover_area(cover: Cover) -> Area:
     """Area of a cover about its wash's middle, mm; of a counter mask the opening that it leaves."""
     if cover.kind == "torn":
         return _torn(cover.line or ((0.0, 0.0), (1.0, 0.0)), cover.ragged_mm, cover.seed)
     if cover.ring is not None:
-        return _areas(shapely.make_valid(to_area(turn_points(cover.ring, cover.angle_deg, cover.x, cover.y))))
+        return only_areas(shapely.make_valid(to_area(turn_points(cover.ring, cover.angle_deg, cover.x, cover.y))))
     form = cover.form or Form("rectangle", 10.0, 10.0)
     ring = _outline(form)
     return to_area(turn_points(ring, cover.angle_deg, cover.x, cover.y))
@@ -207,7 +208,7 @@ def torn_edge(line: tuple[At, At], ragged_mm: float, seed: int) -> FloatArray:
     return np.asarray(straight + away[:, None] * across, dtype=np.float64)
 
 
-def _torn(line: tuple[At, At], ragged_mm: float, seed: int) -> Local:
+def _torn(line: tuple[At, At], ragged_mm: float, seed: int) -> Area:
     path = torn_edge(line, ragged_mm, seed)
     along = np.array(line[1]) - np.array(line[0])
     along = along / (np.hypot(*along) or 1.0)
@@ -218,7 +219,7 @@ def _torn(line: tuple[At, At], ragged_mm: float, seed: int) -> Local:
 
 
 @lru_cache(maxsize=64)
-def drops_area(form: Local, drops: int, seed: int, radii_mm: tuple[float, float]) -> Local:
+def drops_area(form: Area, drops: int, seed: int, radii_mm: tuple[float, float]) -> Area:
     """Scatter drops over an area: many small ones and a few large ones, between two radii."""
     if form.is_empty:
         return form
@@ -231,34 +232,34 @@ def drops_area(form: Local, drops: int, seed: int, radii_mm: tuple[float, float]
     least, most = radii_mm
     radii = least + (most - least) * dice.random(drops) ** 3
     dots = [Point(place).buffer(float(radius), quad_segs=6) for place, radius in zip(places, radii, strict=True)]
-    return _areas(shapely.intersection(form, shapely.union_all(dots)))
+    return only_areas(shapely.intersection(form, shapely.union_all(dots)))
 
 
-def mark_area(mark: str, size_mm: float) -> Local:
+def mark_area(mark: str, size_mm: float) -> Area:
     """Area of one stamped mark about its middle, mm: a dot, a wave, or a tuft of grass."""
     return _mark_area(mark, size_mm)
 
 
 @lru_cache(maxsize=32)
-def _mark_area(mark: str, size_mm: float) -> Local:
+def _mark_area(mark: str, size_mm: float) -> Area:
     if mark == "dot":
         return Point(0, 0).buffer(size_mm / 2, quad_segs=8)
     if mark == "wave":
         xs = np.linspace(-0.5, 0.5, 25)
         line = np.stack([xs, -0.09 * np.sin(2 * math.pi * (xs + 0.5) * 1.5)], axis=1) * size_mm
-        return _areas(LineString(line).buffer(min(STROKE_MM, size_mm / 4) / 2, quad_segs=4))
+        return only_areas(LineString(line).buffer(min(STROKE_MM, size_mm / 4) / 2, quad_segs=4))
     blades = []
     for lean, high in ((-0.28, 0.75), (0.02, 1.0), (0.3, 0.7)):
         ts = np.linspace(0, 1, 9)
         line = np.stack([lean * ts**2 + 0.06 * np.sign(lean), 0.5 - high * ts], axis=1) * size_mm
         blades.append(LineString(line).buffer(min(STROKE_MM, size_mm / 6) / 2, quad_segs=4))
-    return _areas(shapely.union_all(blades))
+    return only_areas(shapely.union_all(blades))
 
 
 @lru_cache(maxsize=32)
-def marks_area(form: Local, mark: str, size_mm: float, spots: tuple[At, ...]) -> Local:
+def marks_area(form: Area, mark: str, size_mm: float, spots: tuple[At, ...]) -> Area:
     """Area of all marks of a texture within a form, mm."""
-    return _areas(shapely.intersection(form, shapely.union_all(marks_at(mark, size_mm, spots))))
+    return only_areas(shapely.intersection(form, shapely.union_all(marks_at(mark, size_mm, spots))))
 
 
 def marks_at(mark: str, size_mm: float, spots: Sequence[At]) -> Shapes:
@@ -269,11 +270,3 @@ def marks_at(mark: str, size_mm: float, spots: Sequence[At]) -> Shapes:
     ring = np.asarray(one.exterior.coords)
     made: Shapes = shapely.polygons(ring[None] + np.asarray(spots)[:, None])
     return made
-
-
-def _areas(shape: shapely.Geometry) -> Local:
-    if isinstance(shape, Polygon | MultiPolygon):
-        return shape
-    parts = [part for part in shapely.get_parts(shape) if isinstance(part, Polygon) and part.area > 0]
-    whole = shapely.union_all(parts) if parts else Polygon()
-    return whole if isinstance(whole, Polygon | MultiPolygon) else Polygon()

@@ -24,8 +24,7 @@ from fair_thicket.packing.nesting import nest
 from fair_thicket.packing.passes import PassPlan, plan_passes
 from fair_thicket.packing.placings import Placing, plan_placings
 from fair_thicket.packing.stock import CutSheet, StockPiece, StockPlan, StockSheet, plan_cuts
-from fair_thicket.shape.outline import Area, to_area, to_outline
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import Area, only_areas, to_area, to_outline
 from fair_thicket.sheets.laying import gap_of, laid_by_hand, pieces_of, whole_outline
 from fair_thicket.sheets.stocks import OFFCUT, Stock, others_of, stock_of, within_platform
 from fair_thicket.sheets.things import Thing, list_things

@@ -24,8 +24,8 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Kind
 from fair_thicket.model.units import say_length
-from fair_thicket.shape.outline import Area, image_area, to_area
-from fair_thicket.shape.paper import local_area, only_areas
+from fair_thicket.shape.outline import Area, image_area, only_areas, to_area
+from fair_thicket.shape.paper import local_area
 
 What = Literal["image", "die cut", "border", "frame", "panel", "strip", "base", "blank", "mask"]
 MASKING_PAPER: Colour = "#f0e4c0"

@@ -9,8 +9,8 @@ from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, PaperPiece
 from fair_thicket.model.sides import sides_of
-from fair_thicket.shape.outline import turn_area_back
-from fair_thicket.shape.paper import Local, local_area
+from fair_thicket.shape.outline import Area, turn_area_back
+from fair_thicket.shape.paper import local_area
 
 NEAR_MM = 0.05
 """A cut that lies so near to the piece's own edge is none."""
@@ -38,8 +38,8 @@ class Trim(NamedTuple):
     name: str
     stamp: str
     along: str
-    whole: Local
-    kept: Local
+    whole: Area
+    kept: Area
     line: BaseGeometry
 
     @property

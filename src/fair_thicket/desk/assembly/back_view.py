@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fair_thicket.assembly.side import Side
 from fair_thicket.desk import theme
 from fair_thicket.desk.parts.ground_art import area_path
-from fair_thicket.shape.paper import Local
+from fair_thicket.shape.outline import Area
 
 FOAM, GLUE = QColor("#eec25a"), QColor("#cfe0d6")
 ROOM_PX = 10
@@ -21,7 +21,7 @@ class BackView(QWidget):
         self.setAccessibleName("The back of the piece")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(150, 110)
-        self._parts: list[tuple[Local, QColor, QColor]] = []
+        self._parts: list[tuple[Area, QColor, QColor]] = []
 
     def sizeHint(self) -> QSize:
         """Ask for a little more than the least."""

@@ -12,7 +12,8 @@ from fair_thicket.ink.painter import Look
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import WHITE, Work
 from fair_thicket.model.pieces import AnyWash, Wash
-from fair_thicket.shape.paper import NOTHING, footprint, form_area, place
+from fair_thicket.shape.outline import NOTHING
+from fair_thicket.shape.paper import footprint, form_area, place
 from fair_thicket.shape.washes import list_lays
 
 ROOM_PX, ROUGH = 34.0, 0.5

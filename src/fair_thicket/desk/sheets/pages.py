@@ -8,7 +8,7 @@ from fair_thicket.desk.sheets.sheet_view import SheetPicture, SheetPiece
 from fair_thicket.model.card import Work
 from fair_thicket.model.units import Unit, say_length, say_size
 from fair_thicket.printing.cut_file import laid
-from fair_thicket.shape.paper import only_areas
+from fair_thicket.shape.outline import only_areas
 from fair_thicket.sheets import SheetsPlan
 from fair_thicket.sheets.laying import DIES_APART_MM
 from fair_thicket.sheets.planning import CardStock, Need, StampingSheets

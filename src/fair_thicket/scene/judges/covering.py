@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 from functools import partial
+from types import MappingProxyType
 
 import shapely
 from shapely.geometry import Point
@@ -15,15 +16,15 @@ from fair_thicket.model.pieces import Border, Cutout, Piece, stamps_of
 from fair_thicket.model.speech import join_words
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital, place_points, stamp_of
-from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.paper import footprint, only_areas, window_area
+from fair_thicket.shape.outline import only_areas, to_area, to_rings
+from fair_thicket.shape.paper import footprint, window_area
 
 GLUED_UP_MM = 3.0
 """Cuts of one die that lie this near are glued up, or one is the other's shadow (common practice: 1 to 2 mm)."""
 UNSEEN_SHARE = 0.005
 """Less of a face than this would be told as 0 %, and is missed by nobody."""
 HAND_MM = 1.5
-ZONE_WORDS = {"face": "Face", "words": "Words", "other": "Feature"}
+ZONE_WORDS = MappingProxyType({"face": "Face", "words": "Words", "other": "Feature"})
 
 
 def judge_cover(facts: Facts) -> Iterator[Draft]:

@@ -23,8 +23,7 @@ from fair_thicket.model.finding import Finding, Remedy
 from fair_thicket.model.pieces import Cutout, Impression, Piece
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import MM_PER_INCH, Unit, say_length
-from fair_thicket.shape.outline import FloatArray, turn_points
-from fair_thicket.shape.paper import Local, only_areas
+from fair_thicket.shape.outline import Area, FloatArray, only_areas, turn_points
 
 Offer = tuple[str, Callable[[], Work]]
 
@@ -84,12 +83,12 @@ class Facts:
         """Leaves of a piece, its body first."""
         return [self.view.leaves[index] for index in self.leaves_of.get(key, ())]
 
-    def area(self, key: str) -> Local:
+    def area(self, key: str) -> Area:
         """All that a piece takes up, its flaps included."""
         leaves = self.leaves(key)
         return leaves[0].area if len(leaves) == 1 else only_areas(shapely.union_all([leaf.area for leaf in leaves]))
 
-    def seen(self, key: str) -> Local:
+    def seen(self, key: str) -> Area:
         """All that is seen of a piece."""
         parts = [self.view.seen[index] for index in self.leaves_of.get(key, ())]
         return parts[0] if len(parts) == 1 else only_areas(shapely.union_all(parts))

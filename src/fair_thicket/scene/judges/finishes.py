@@ -23,13 +23,12 @@ ENOUGH = 15
 SMALL_GROUP = 8
 LIKE = 0.13
 """Colours nearer than this in Oklab echo each other."""
-COUNTED = frozenset({"round", "star", "drop", "gem", "pearl", "confetti", "glitter", "gloss"})
 """White dots, shimmer, glaze and string are not counted, and go with everything."""
 
 
 def judge_finishes(facts: Facts) -> Iterator[Draft]:
     """Tell even little groups, colours that are nowhere else, and more than enough."""
-    counted = [one for one in facts.pieces if isinstance(one, Embellishment) and one.shape in COUNTED]
+    counted = [one for one in facts.pieces if isinstance(one, Embellishment) and FINISHES[one.shape].is_scattered]
     for piece in counted:
         yield from _judge_count(facts, piece)
         yield from _judge_colour(facts, piece)

@@ -12,7 +12,7 @@ from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import WHITE
 from fair_thicket.model.pieces import AnyWash, Colour, Impression, PaperPiece, Piece
 from fair_thicket.scene.judges.facts import Facts
-from fair_thicket.shape.paper import Local, only_areas
+from fair_thicket.shape.outline import Area, only_areas
 from fair_thicket.shape.raster import fill
 
 GROUND_SHARE = 0.05
@@ -22,7 +22,7 @@ SHADES = 9
 """Of a ground that goes from one colour to another so many are told, a share of it between each and the next."""
 
 
-def ground_colours(facts: Facts, piece: Piece, words: Local) -> list[Colour]:
+def ground_colours(facts: Facts, piece: Piece, words: Area) -> list[Colour]:
     """Colours that lie right behind words, each where it takes a twentieth of their box or more."""
     if isinstance(piece, PaperPiece) and not piece.translucent:
         return [piece.colour or WHITE]
@@ -50,7 +50,7 @@ def _hiding_behind(facts: Facts, piece: Piece) -> Iterator[Leaf]:
             yield leaf
 
 
-def _washed(facts: Facts, surface: str, paper: Colour, part: Local) -> list[Colour]:
+def _washed(facts: Facts, surface: str, paper: Colour, part: Area) -> list[Colour]:
     """Give the colours of a surface under its washes within a part of it, but for its darkest and palest twentieth.
 
     They are laid on dots as they are for every picture: an ink that runs from one colour to another, a stepped stencil

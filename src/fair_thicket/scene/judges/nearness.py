@@ -14,8 +14,8 @@ from fair_thicket.model.finding import Finding, Weight
 from fair_thicket.model.pieces import Embellishment, Piece
 from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, capital
-from fair_thicket.shape.outline import to_rings
-from fair_thicket.shape.paper import Local, only_areas, window_area
+from fair_thicket.shape.outline import Area, only_areas, to_rings
+from fair_thicket.shape.paper import window_area
 from fair_thicket.shape.prepared import prepared
 
 OVERLAP_BY_MM = 2.0
@@ -64,7 +64,7 @@ def is_inlay(facts: Facts, piece: Piece, frame: Piece) -> bool:
 
 
 def _close_pairs(
-    areas: Sequence[Local], within: float, ids: Sequence[str], overlaps: dict[tuple[str, str], float]
+    areas: Sequence[Area], within: float, ids: Sequence[str], overlaps: dict[tuple[str, str], float]
 ) -> list[tuple[int, int]]:
     """Pairs of areas that come within a distance of each other or overlap by no more than a hair can, i < j."""
     if len(areas) < 2:
@@ -135,7 +135,7 @@ def _tell_gap(facts: Facts, back: Piece, front: Piece, gap: float) -> Draft | No
     return Draft(finding, lambda: _parting(facts, back, front))
 
 
-def _tell_hair(facts: Facts, back: Piece, front: Piece, shared: Local) -> Draft | None:
+def _tell_hair(facts: Facts, back: Piece, front: Piece, shared: Area) -> Draft | None:
     if not _is_seen(facts, back, front, shared):
         return None
     deep = 2 * float(shapely.maximum_inscribed_circle(shared, tolerance=0.02).length)

@@ -27,8 +27,8 @@ from fair_thicket.model.tolerance import OVERLAP_MM2
 from fair_thicket.scene.judges.covering import bringing_in, to_front, uncovering
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer, place_points
 from fair_thicket.scene.judges.grounds import ground_colours
-from fair_thicket.shape.outline import to_area, to_rings
-from fair_thicket.shape.paper import Local, footprint, local_area
+from fair_thicket.shape.outline import Area, to_area, to_rings
+from fair_thicket.shape.paper import footprint, local_area
 
 LARGE_CONTRAST = 3.0
 """Below this even large words are hard to read (WCAG 2.1, success criterion 1.4.3)."""
@@ -36,7 +36,7 @@ STRAIGHT_DEG = 0.3
 """Nobody sees a smaller tilt."""
 
 
-def words_area(facts: Facts, piece: Piece) -> Local:
+def words_area(facts: Facts, piece: Piece) -> Area:
     """Where the words of a greeting stand, in place: their box."""
     if isinstance(piece, Strip):
         half_x = words_width(piece.words, piece.words_mm) / 2
@@ -72,7 +72,7 @@ def judge_words(facts: Facts) -> Iterator[Draft]:
         yield from _judge_tilt(facts, piece)
 
 
-def _judge_cover(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
+def _judge_cover(facts: Facts, piece: Piece, words: Area) -> Iterator[Draft]:
     # what trimming has taken off, or what never found room, is missed as much as what is covered
     lines = words if isinstance(piece, Strip) else shapely.intersection(footprint(piece, facts.stash), words)
     hidden = shapely.difference(lines, shapely.intersection(facts.seen(piece.id), facts.paper))
@@ -158,7 +158,7 @@ def _set_in(work: Work, piece: Strip) -> Work:
     return edits.move_to(msgspec.structs.replace(work, card=card), piece.id, (work.card.panel[0] / 2, y))
 
 
-def _judge_contrast(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
+def _judge_contrast(facts: Facts, piece: Piece, words: Area) -> Iterator[Draft]:
     ink = (piece.ink if isinstance(piece, Impression | Strip | Cutout) else None) or INK
     grounds = ground_colours(facts, piece, words)
     if isinstance(piece, Impression) and piece.resists:  # clear: its lines stay as the paper was before the washes
@@ -191,7 +191,7 @@ def _judge_contrast(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]
     yield Draft(finding, offers)
 
 
-def _judge_room(facts: Facts, piece: Piece, words: Local) -> Iterator[Draft]:
+def _judge_room(facts: Facts, piece: Piece, words: Area) -> Iterator[Draft]:
     """Room round words to whatever is not their own ground, and to their ground's edge."""
     least = facts.limits.clear_mm
     nearest, other = least, ""
