@@ -18,9 +18,9 @@ Places = NDArray[np.intp]
 AROUND = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
 """Rows and columns of the neighbours, clockwise from above."""
 KERNEL = np.zeros((3, 3), np.float32)
-KERNEL.setflags(write=False)
 for _bit, (_row, _column) in enumerate(AROUND):
     KERNEL[1 + _row, 1 + _column] = 1 << _bit
+KERNEL.setflags(write=False)
 
 
 class End(NamedTuple):

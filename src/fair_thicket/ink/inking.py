@@ -13,10 +13,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.drawn import drawn_of
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour, wash_tones
 from fair_thicket.ink.ink_patch import Floats, Ink
 from fair_thicket.ink.overlay import covers
-from fair_thicket.ink.prints import Place, Rubber, Window, decode_picture, print_picture, rubbers_of
+from fair_thicket.ink.prints import Place, Rubber, Window, print_picture, rubbers_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, stamping_keys
 from fair_thicket.model.keys import part_key
@@ -104,7 +105,7 @@ def _rubbers(
     for key, rubber in zip(keys, rubbers_of(stamp), strict=True):
         if only and key != only:
             continue
-        picture = decode_picture(pictures.get(rubber.picture, b""))
+        picture = drawn_of(work).picture(pictures.get(rubber.picture, b""))
         made = _print(key, piece.id, rubber, picture, area, place, work.card.panel, dpi)
         found[key] = replace(made, tone=channels(piece.ink or INK), is_opaque=covers(piece.ink or INK))
     return found
@@ -114,7 +115,7 @@ def _impression(work: Work, piece: Impression, area: Area, pictures: Mapping[str
     stamp, found = work.stash.find(piece.stamp), {}
     place = (piece.x, piece.y, piece.angle_deg, False)
     for key, rubber in zip(stamping_keys(piece, stamp), rubbers_of(stamp), strict=True):
-        picture = decode_picture(pictures.get(rubber.picture, b""))
+        picture = drawn_of(work).picture(pictures.get(rubber.picture, b""))
         ink = _print(key, piece.id, rubber, picture, area, place, work.card.panel, dpi)
         found[key] = _in_its_tones(_limited(ink, piece), piece)
     return found

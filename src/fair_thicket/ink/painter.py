@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from fair_thicket.ink.contrast import channels
+from fair_thicket.ink.drawn import drawn_of
 from fair_thicket.ink.finish_looks import marks_of
 from fair_thicket.ink.ground import VEIL, inked, lay_ink, lay_wash, put, shadow_of
 from fair_thicket.ink.ink_patch import Ink
@@ -23,7 +24,7 @@ from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.lettering import draw_words
 from fair_thicket.ink.overlay import lay_over
 from fair_thicket.ink.patterns import base_pattern, pattern_of, pattern_tones
-from fair_thicket.ink.prints import Place, decode_picture, print_picture, rubbers_of
+from fair_thicket.ink.prints import Place, print_picture, rubbers_of
 from fair_thicket.ink.shading import lay_tones
 from fair_thicket.laid.mask_edges import rims_over
 from fair_thicket.laid.stack import Leaf, stack
@@ -84,10 +85,10 @@ class Painter:
         self.work, self.look, self.px = work, look, px_per_mm
         self.leaves = stack(work)
         self._pictures = pictures
-        self._decoded: dict[str, Floats] = {}
+        self._drawn = drawn_of(work)
         base = channels(work.card.paper if look.colours else WHITE)
         self.canvas: Floats = np.empty((*size, 3), np.float32)
-        pattern = base_pattern(work.card, work.stash, pictures) if look.colours else None
+        pattern = base_pattern(work.card, work.stash, pictures, decode_by=self._drawn.tile) if look.colours else None
         self.canvas[:] = base if pattern is None else pattern_tones(pattern, whole_window(size), px_per_mm)
         self.ground = self.canvas.copy()
         self._paper = {"": base}
@@ -172,7 +173,9 @@ class Painter:
         pattern = None
         if self.look.colours:
             pattern = (
-                base_pattern(card, stash, self._pictures) if piece is None else pattern_of(piece, stash, self._pictures)
+                base_pattern(card, stash, self._pictures, decode_by=self._drawn.tile)
+                if piece is None
+                else pattern_of(piece, stash, self._pictures, decode_by=self._drawn.tile)
             )
         if pattern is not None:
             return pattern_tones(pattern, window, self.px)
@@ -186,7 +189,8 @@ class Painter:
         if not isinstance(piece, Impression | Cutout) or not self.look.colours:
             return None
         flat = piece.colour if isinstance(piece, Impression) else None  # of a cutout it is its paper's
-        tones = lay_tones(lay_images(self.work.card, self.work.stash, self.leaves, leaf), window, self.px)
+        laid = lay_images(self.work.card, self.work.stash, self.leaves, leaf)
+        tones = lay_tones(laid, window, self.px, self._drawn.image)
         if tones is None:
             return None if flat is None else _tone(flat)
         return tones if flat is None else lay_over(tones, _tone(flat))
@@ -336,9 +340,7 @@ class Painter:
             self._lay_ink(picture, size, rubber.put(place), ink, window, inside, is_opaque=is_opaque)
 
     def _picture(self, name: str) -> Floats:
-        if name not in self._decoded:
-            self._decoded[name] = decode_picture(self._pictures.get(name, b""))
-        return self._decoded[name]
+        return self._drawn.picture(self._pictures.get(name, b""))
 
     def _lay_ink(
         self,

@@ -6,9 +6,8 @@ tile
     The picture of a patterned paper; beyond its edges it goes on from the other side.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import NamedTuple
 
 import cv2
@@ -51,6 +50,9 @@ class Tile:
         return self._reduced[columns], columns / (self.tones.shape[1] / self.px_per_mm)
 
 
+DecodeTile = Callable[[bytes, float], Tile]
+
+
 class Patterned(NamedTuple):
     """A tile as it lies on a card: its middle, mm on the panel, and its turn, degrees clockwise."""
 
@@ -60,7 +62,6 @@ class Patterned(NamedTuple):
     angle_deg: float
 
 
-@lru_cache(maxsize=32)
 def decode_tile(data: bytes, width_mm: float) -> Tile:
     """Turn the picture of a patterned paper of a width into a tile; what is clear in it is white.
 
@@ -81,21 +82,25 @@ def decode_tile(data: bytes, width_mm: float) -> Tile:
     return Tile(tones, tones.shape[1] / width_mm)
 
 
-def pattern_of(piece: Piece, stash: Stash, pictures: Mapping[str, bytes]) -> Patterned | None:
-    """Give the pattern of a piece's paper as it lies; None for plain paper."""
+def pattern_of(
+    piece: Piece, stash: Stash, pictures: Mapping[str, bytes], *, decode_by: DecodeTile = decode_tile
+) -> Patterned | None:
+    """Return the pattern of a piece's paper as it lies; None for plain paper."""
     if not isinstance(piece, PaperPiece) or not piece.pattern or not stash.has(piece.pattern):
         return None
     paper = stash.find(piece.pattern)
-    tile = decode_tile(pictures.get(paper.picture, b""), paper.width_mm)
+    tile = decode_by(pictures.get(paper.picture, b""), paper.width_mm)
     return Patterned(tile, piece.x, piece.y, (piece.angle_deg + piece.pattern_turn) % 360)
 
 
-def base_pattern(card: Card, stash: Stash, pictures: Mapping[str, bytes]) -> Patterned | None:
-    """Give the pattern of a card's base; None for plain card."""
+def base_pattern(
+    card: Card, stash: Stash, pictures: Mapping[str, bytes], *, decode_by: DecodeTile = decode_tile
+) -> Patterned | None:
+    """Return the pattern of a card's base; None for plain card."""
     if not card.pattern or not stash.has(card.pattern):
         return None
     paper = stash.find(card.pattern)
-    tile = decode_tile(pictures.get(paper.picture, b""), paper.width_mm)
+    tile = decode_by(pictures.get(paper.picture, b""), paper.width_mm)
     return Patterned(tile, card.panel[0] / 2, card.panel[1] / 2, 0.0)
 
 

@@ -8,7 +8,6 @@ passing
     Share of bare paper that is left: 0 where it is inked, 1 where it is not.
 """
 
-from functools import lru_cache
 from typing import Any, NamedTuple
 
 import cv2
@@ -62,11 +61,8 @@ def decode(data: bytes, trouble: str) -> Any:
     return decoded
 
 
-@lru_cache(maxsize=40)
 def decode_picture(data: bytes) -> Floats:
-    """Turn a clean picture (PNG with transparency) into what it lets through, (rows, columns) float32 0..1.
-
-    Kept, and so not to be written to.
+    """Turn a clean picture (PNG with transparency) into what it lets through, (rows, columns) float32 0..1, read-only.
 
     Raises
     ------

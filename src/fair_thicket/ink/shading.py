@@ -10,9 +10,9 @@ pooling
 
 import itertools
 import os
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from functools import lru_cache
+from functools import lru_cache, partial
 from types import MappingProxyType
 from typing import NamedTuple
 
@@ -70,7 +70,12 @@ CHEEK_COATS = 0.75
 
 
 def lay_tones(
-    laid: Sequence[Laid], window: Window, px_per_mm: float, off: tuple[float, float] = (0.0, 0.0)
+    laid: Sequence[Laid],
+    window: Window,
+    px_per_mm: float,
+    colour: "Colourer",
+    *,
+    off: tuple[float, float] = (0.0, 0.0),
 ) -> Floats | None:
     """Give what images are coloured with on a window, as it is on white paper.
 
@@ -78,6 +83,8 @@ def lay_tones(
     ----------
     laid : sequence of Laid
         What comes later covers the colours of what lies behind it.
+    colour : callable of Laying
+        As `colour_image`.
     off : (float, float)
         Added to their places, mm, so that they lie in the window.
 
@@ -90,7 +97,7 @@ def lay_tones(
     for laying, (x, y, angle_deg) in laid:
         stamp = laying.stamp
         place = (x + off[0], y + off[1], angle_deg, False)
-        over = print_picture(colour_image(laying), (stamp.width_mm, stamp.height_mm), place, window, px_per_mm)
+        over = print_picture(colour(laying), (stamp.width_mm, stamp.height_mm), place, window, px_per_mm)
         if tones is not None:
             corner = (window[1].start / px_per_mm, window[0].start / px_per_mm)
             area = turn_area(image_area(stamp), angle_deg, place[0], place[1])
@@ -100,16 +107,27 @@ def lay_tones(
     return tones
 
 
-@lru_cache(maxsize=48)
+def new_colourer() -> "Colourer":
+    """Return what colours images as `colour_image` does, and keeps those of late, and the parts of them."""
+    draw = lru_cache(48)(_draw)
+    lay = lru_cache(100)(partial(_lay_part, draw))
+    absorb = lru_cache(6)(partial(_absorb, draw, lay))
+    return lru_cache(48)(partial(_colour, absorb))
+
+
 def colour_image(laying: Laying) -> Floats:
-    """Colour an image; kept, and so not to be written to.
+    """Colour an image.
 
     Returns
     -------
-    (rows, columns, 3) float32
+    (rows, columns, 3) float32, read-only
         What its inks are on white paper at 300 dpi, its box exactly, sRGB 0..1; white where nothing is laid.
     """
-    absorbed = _absorb(laying._replace(over=b""))
+    return _colour(partial(_absorb, _draw, partial(_lay_part, _draw)), laying)
+
+
+def _colour(absorb: "Colourer", laying: Laying) -> Floats:
+    absorbed = absorb(laying._replace(over=b""))
     if laying.over:
         absorbed = absorbed * (1 + UNDER * _under(laying, absorbed.shape[:2]))[:, :, None]
     tones = levels_of(absorbed)
@@ -117,26 +135,25 @@ def colour_image(laying: Laying) -> Floats:
     return tones
 
 
-def colour_all(layings: Sequence[Laying]) -> None:
+def colour_all(layings: Sequence[Laying], colour: "Colourer") -> None:
     """Colour images on all processors, so that each is there when it is asked for."""
     fresh = list(dict.fromkeys(layings))
     if len(fresh) > 1:
         with ThreadPoolExecutor(os.cpu_count() or 1) as pool:  # numpy and OpenCV work outside the interpreter's lock
-            list(pool.map(colour_image, fresh))
+            list(pool.map(colour, fresh))
 
 
-@lru_cache(maxsize=6)
-def _absorb(laying: Laying) -> Floats:
+def _absorb(draw: "Draw", lay: "LayPart", laying: Laying) -> Floats:
     """K/S of all inks of an image on which nothing lies, (rows, columns, 3)."""
     stamp = laying.stamp
     own = (stamp.regions, stamp.outline, (stamp.width_mm, stamp.height_mm))
-    absorbed = np.zeros((*_draw(*own).labels.shape, 3), np.float32)
+    absorbed = np.zeros((*draw(*own).labels.shape, 3), np.float32)
     pixels = absorbed.reshape(-1, 3)
     touches = {region.id for region in stamp.regions if region.is_touch}
     for part in laying.colouring:
         turned = part.shadow_deg is not None  # by hand, whatever light there is
         shadow = Shadow(part.shadow_deg or 0.0) if turned else Shadow(laying.shadow_deg, laying.lamps)
-        for at, k in _lay_part(own, part, shadow, laying.order):
+        for at, k in lay(own, part, shadow, laying.order):
             pixels[at] = k
     for part in laying.colouring:
         if part.shades and touches & set(part.regions):
@@ -145,12 +162,11 @@ def _absorb(laying: Laying) -> Floats:
     return absorbed
 
 
-@lru_cache(maxsize=100)
-def _lay_part(own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -> tuple[Patch, ...]:
-    """Lay a part: for each of its regions where it is, and its K/S; kept, so that a change costs little."""
+def _lay_part(draw: "Draw", own: Own, part: ColouredPart, shadow: Shadow, order: ShadeOrder) -> tuple[Patch, ...]:
+    """Lay a part: for each of its regions where it is, and its K/S."""
     if not (part.shades or part.undertone or part.dots):
         return ()  # it stays white
-    drawing, size = _draw(*own), own[2]
+    drawing, size = draw(*own), own[2]
     hand = HANDS[_medium(part)]
     grain = texture(_medium(part), drawing.labels.shape)
     known = {region.id: region for region in own[0]}
@@ -297,7 +313,6 @@ class _Drawing(NamedTuple):
     windows: dict[int, tuple[slice, slice]]
 
 
-@lru_cache(maxsize=48)
 def _draw(
     regions: tuple[Region, ...], outline: tuple[tuple[float, float], ...], size_mm: tuple[float, float]
 ) -> _Drawing:
@@ -331,6 +346,11 @@ def _grown_window(labels: NDArray[np.int32], key: int, window: tuple[slice, slic
     left, top, wide, high = cv2.boundingRect(near.view(np.uint8))
     left, top = left + first_column, top + first_row
     return (slice(top, top + high), slice(left, left + wide)) if wide and high else None
+
+
+Colourer = Callable[[Laying], Floats]
+Draw = Callable[[tuple[Region, ...], tuple[tuple[float, float], ...], tuple[float, float]], _Drawing]
+LayPart = Callable[[Own, ColouredPart, Shadow, ShadeOrder], tuple[Patch, ...]]
 
 
 @lru_cache(maxsize=512)

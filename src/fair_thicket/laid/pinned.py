@@ -23,27 +23,29 @@ def cut_by_pins(work: Work) -> frozenset[str]:
 
 def as_planned(work: Work) -> Work:
     """Return the work with what pins have cut out instead as cut images, glued on in its place; the same each time."""
-    return derive(work, "as planned", lambda _: _as_planned(work)) if cut_by_pins(work) else work
+    return derive(work, "as planned", lambda before: _as_planned(work, before or work)) if cut_by_pins(work) else work
 
 
-def _as_planned(work: Work) -> Work:
+def _as_planned(work: Work, before: Work) -> Work:
     cut = cut_by_pins(work)
     pieces = tuple(
         as_cut(piece) if piece.id in cut and isinstance(piece, Impression) else piece for piece in work.card.pieces
     )
     planned = msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=order_pieces(pieces)))
-    return begin_with(planned, work)
+    return begin_with(planned, before)
 
 
 def stamped_only(work: Work) -> Work:
     """Return the work without what pins have cut out instead: it is glued on later; the same each time."""
-    return derive(work, "stamped only", lambda _: _stamped_only(work)) if cut_by_pins(work) else work
+    return (
+        derive(work, "stamped only", lambda before: _stamped_only(work, before or work)) if cut_by_pins(work) else work
+    )
 
 
-def _stamped_only(work: Work) -> Work:
+def _stamped_only(work: Work, before: Work) -> Work:
     cut = cut_by_pins(work)
     pieces = tuple(piece for piece in work.card.pieces if piece.id not in cut)
-    return begin_with(msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces)), work)
+    return begin_with(msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=pieces)), before)
 
 
 def with_fronts(work: Work, keys: Collection[str]) -> frozenset[str]:

@@ -57,7 +57,9 @@ def derive(work: Work, name: str, find: Callable[[T | None], T]) -> T:
 def begin_with(work: Work, earlier: Work) -> Work:
     """Let a work begin with what was worked out of the one that it was made from; returns the work."""
     if work is not earlier:
-        _of(work).earlier = {name: one.value for name, one in list(_of(earlier).answers.items()) if one.is_there}
+        former = _of(earlier)
+        found = {name: one.value for name, one in list(former.answers.items()) if one.is_there}
+        _of(work).earlier = {**former.earlier, **found}
     return work
 
 

@@ -3,12 +3,17 @@
 import msgspec
 
 from fair_thicket.model.card import Work
-from fair_thicket.model.derived import derive
+from fair_thicket.model.derived import begin_with, derive
 
 
 def turn_over(work: Work) -> Work:
     """Return the work with its other side in the front's place; the same object each time."""
-    return derive(work, "other side", lambda _: msgspec.structs.replace(work, card=work.card.turned()))
+
+    def turn(before: Work | None) -> Work:
+        turned = msgspec.structs.replace(work, card=work.card.turned())
+        return turned if before is None else begin_with(turned, before)
+
+    return derive(work, "other side", turn)
 
 
 def sides_of(work: Work) -> list[tuple[str, Work]]:

@@ -4,6 +4,7 @@ from PySide6.QtGui import QImage
 
 from fair_thicket.desk.parts.coloured_stamp import picture_laid
 from fair_thicket.edits.images import Image, paper_under
+from fair_thicket.ink.drawn import drawn_of
 from fair_thicket.ink.layings import Laying, lay_image
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import WHITE, Work
@@ -17,4 +18,6 @@ def picture_of(work: Work, pictures: dict[str, bytes], image: Image) -> QImage:
     if laying is None:
         laying = Laying(stamp, (), 0.0, work.card.shade_order)
     paper = paper_under(work.card, image) if isinstance(image.piece, Cutout) else WHITE
-    return picture_laid(laying, pictures.get(stamp.picture, b""), paper=paper, ink=image.piece.ink or INK)
+    return picture_laid(
+        laying, pictures.get(stamp.picture, b""), drawn_of(work), paper=paper, ink=image.piece.ink or INK
+    )

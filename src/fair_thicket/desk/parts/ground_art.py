@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPolygonF, QTransform
 
 from fair_thicket.ink.contrast import channels, luminance
+from fair_thicket.ink.drawn import drawn_of
 from fair_thicket.ink.gradients import is_blended, is_opaque, wash_colour
 from fair_thicket.ink.ground import Floats, Inked, inked, lay_wash
 from fair_thicket.ink.overlay import lay_colour
@@ -87,9 +88,10 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]", pictures: Mapping[str, by
 def shown_pattern(piece: Piece | None, work: Work, pictures: Mapping[str, bytes]) -> Patterned | None:
     """Give the pattern of a piece, or of the base for None; none where its picture is missing or damaged."""
     try:
+        decode_by = drawn_of(work).tile
         if piece is None:
-            return base_pattern(work.card, work.stash, pictures)
-        return pattern_of(piece, work.stash, pictures)
+            return base_pattern(work.card, work.stash, pictures, decode_by=decode_by)
+        return pattern_of(piece, work.stash, pictures, decode_by=decode_by)
     except PictureError:
         return None
 

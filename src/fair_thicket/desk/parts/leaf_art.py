@@ -32,6 +32,7 @@ from fair_thicket.desk.parts.ground_art import (
 )
 from fair_thicket.desk.parts.pictures import StampPictures, box_of, ring_path
 from fair_thicket.ink.contrast import channels, luminance
+from fair_thicket.ink.drawn import drawn_of
 from fair_thicket.ink.finish_looks import Mark, marks_of
 from fair_thicket.ink.ground import VEIL, shadow_of
 from fair_thicket.ink.layings import lay_images
@@ -312,7 +313,7 @@ def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: 
     laid = lay_images(work.card, work.stash, stack(work), leaf)
     window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
     off = (-box.left() - leaf.piece.x, -box.top() - leaf.piece.y)
-    tones = lay_tones(laid, window, px_per_mm, off)
+    tones = lay_tones(laid, window, px_per_mm, drawn_of(work).image, off=off)
     if tones is None:
         return None
     return lay_over(np.array(channels(paper), np.float32), tones)

@@ -16,6 +16,7 @@ from fair_thicket.desk.scene.bench_items import LeafItem, RestingLayers
 from fair_thicket.desk.scene.gaps import Gap
 from fair_thicket.desk.scene.rulers import Rulers
 from fair_thicket.desk.session.session import Session
+from fair_thicket.ink.drawn import drawn_of
 from fair_thicket.ink.layings import lay_images
 from fair_thicket.ink.painter import Look
 from fair_thicket.ink.shading import colour_all
@@ -108,7 +109,7 @@ class CardView(QGraphicsView):
         self._show_base(grounds[""], scale)
         if self.look.colours and not self._items:  # a card that is shown for the first time
             laid = (lay_images(work.card, work.stash, self._leaves, leaf) for leaf in self._leaves)
-            colour_all([laying for images in laid for laying, _ in images])
+            colour_all([laying for images in laid for laying, _ in images], drawn_of(work).image)
         for depth, leaf in enumerate(self._leaves):
             art = self._art.get(leaf, work, grounds.get(leaf.piece.on, grounds[""]), self.look, scale)
             item = self._items.get(leaf.key)

@@ -10,6 +10,7 @@ from fair_thicket.desk.parts.controls import Column, label
 from fair_thicket.desk.parts.pictures import StampPictures, box_of
 from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
+from fair_thicket.ink.drawn import new_drawn
 from fair_thicket.ink.layings import SHADOW_DEG, Laying
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.pieces import stamps_of
@@ -38,7 +39,8 @@ def looks_of(stamp: Stamp) -> Looks:
 
 
 def _in_colours(stamp: Stamp, picture: bytes) -> QImage:
-    image = picture_laid(Laying(stamp, stamp.schemes[0].colouring, SHADOW_DEG["left"], "dark first"), picture)
+    laying = Laying(stamp, stamp.schemes[0].colouring, SHADOW_DEG["left"], "dark first")
+    image = picture_laid(laying, picture, new_drawn())
     height = max(1, round(2 * PICTURE_PX * image.height() / max(image.width(), image.height())))
     return image.scaledToHeight(height, Qt.TransformationMode.SmoothTransformation)
 
