@@ -250,7 +250,7 @@ def test_a_part_that_is_broken_is_told(tmp_path: Path) -> None:
     with pytest.raises(FileFormatError, match="encloses nothing"):
         open_stash(path)
     with zipfile.ZipFile(path, "w") as archive:
-        archive.writestr("stash.json", '{"format": "fair-thicket stash", "version": 9}')
+        archive.writestr("stash.json", '{"format": "fair-thicket stash", "version": 99}')
     with pytest.raises(FileFormatError, match="newer Fair Thicket"):
         open_stash(path)
 

@@ -15,14 +15,13 @@ from PIL import Image
 from fair_thicket.files.archive import add_entry, check_entries, read_entry, read_picture_entry
 from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.documents import decode_document
-from fair_thicket.files.upgrades import CARD_UPGRADES
 from fair_thicket.ink.painting import paint
 from fair_thicket.laid.soundness import check_relations, check_work
 from fair_thicket.model.card import Card, Work, order_pieces
 from fair_thicket.model.errors import FileFormatError, PictureError, UnsoundError
 from fair_thicket.model.stash import Stash
+from fair_thicket.model.upgrades import VERSION, upgrade_card
 
-VERSION = 10
 SUFFIX = ".thicket"
 MOST_ENTRIES = 2000
 MOST_JSON_BYTES = 64_000_000
@@ -54,7 +53,7 @@ def decode_card(data: bytes, name: str) -> Work:
     FileFormatError
         Wrong types, numbers out of range or not finite, a newer version, a piece without its stamp, an empty outline.
     """
-    document = decode_document(data, CardDocument, name, place="card.json", version=VERSION, upgrades=CARD_UPGRADES)
+    document = decode_document(data, CardDocument, name, place="card.json", upgrade=upgrade_card)
     work = Work(document.card, document.stash)
     try:
         check_relations(work)

@@ -1,13 +1,13 @@
 """Our JSON documents read with care: wrong contents are told in one sentence, with the place."""
 
-from collections.abc import Mapping
+from collections.abc import Callable
 from typing import Any, TypeVar
 
 import msgspec
 
 from fair_thicket.files.archive import plain_words
-from fair_thicket.files.upgrades import Upgrade, upgrade
 from fair_thicket.model.errors import FileFormatError
+from fair_thicket.model.upgrades import VERSION, Plain
 
 Document = TypeVar("Document")
 
@@ -18,8 +18,7 @@ def decode_document(
     name: str,
     *,
     place: str,
-    version: int,
-    upgrades: Mapping[int, Upgrade] | None = None,
+    upgrade: Callable[[Plain, int], None],
 ) -> Document:
     """Decode a document of ours.
 
@@ -32,10 +31,8 @@ def decode_document(
         Of the file, for the sentence.
     place : str
         Of the document in the file, such as ``card.json``.
-    version : int
-        The newest that this program reads.
-    upgrades : mapping of int to callable
-        What brings a document of that version to the next; see `upgrades`.
+    upgrade : callable of (plain document, its version)
+        Brings it up to the present version; see `model.upgrades`.
 
     Raises
     ------
@@ -45,12 +42,12 @@ def decode_document(
     try:
         probe = msgspec.json.decode(data, type=dict[str, msgspec.Raw])
         stated = msgspec.json.decode(probe.get("version", msgspec.Raw(b"0")), type=int)
-        if stated > version:
-            newer = f"it was made by a newer Fair Thicket (file version {stated}; this one reads {version})"
+        if stated > VERSION:
+            newer = f"it was made by a newer Fair Thicket (file version {stated}; this one reads {VERSION})"
             raise FileFormatError(name, f"{newer}: update the program.", place)
-        if upgrades and 1 <= stated < version:
+        if 1 <= stated < VERSION:
             document = msgspec.json.decode(data, type=dict[str, Any])
-            upgrade(document, stated, version, upgrades)
+            upgrade(document, stated)
             return msgspec.convert(document, kind)
         return msgspec.json.decode(data, type=kind)
     except msgspec.ValidationError as problem:

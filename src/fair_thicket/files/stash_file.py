@@ -15,10 +15,9 @@ from fair_thicket.laid.soundness import check_stamp, check_values
 from fair_thicket.model.errors import FileFormatError, UnsoundError
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.supplies import Supply
+from fair_thicket.model.upgrades import VERSION, upgrade_stash
 
 SUFFIX = ".thicket-stash"
-VERSION = 4
-"""Since version 2 an image may have regions, parts and schemes."""
 MOST_ENTRIES = 20_002
 MOST_JSON_BYTES = 400_000_000
 
@@ -80,7 +79,7 @@ def open_stash(path: Path) -> tuple[StashDocument, dict[str, bytes]]:
 
 
 def _decode(data: bytes, name: str) -> StashDocument:
-    document = decode_document(data, StashDocument, name, place="stash.json", version=VERSION)
+    document = decode_document(data, StashDocument, name, place="stash.json", upgrade=upgrade_stash)
     for index, image in enumerate(document.images):
         try:
             check_stamp(image, f"images[{index}]")

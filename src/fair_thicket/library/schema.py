@@ -6,8 +6,9 @@ from collections.abc import Iterator
 import msgspec
 
 from fair_thicket.model.errors import LibraryError
-from fair_thicket.model.stash import Stamp
-from fair_thicket.shape.die_picture import picture_cut
+from fair_thicket.model.upgrades import VERSION as FORM
+from fair_thicket.model.upgrades import upgrade_image, upgrade_supply
+from fair_thicket.shape.die_picture import picture_cut_rings
 
 THUMB_PX = 112
 
@@ -58,6 +59,12 @@ STEPS: tuple[str, ...] = (
         GENERATED ALWAYS AS (json_extract(CAST(stamp AS TEXT), '$.picture')) VIRTUAL;
     CREATE INDEX images_by_picture ON images (picture_name);
     """,
+    """
+    ALTER TABLE images ADD COLUMN form INTEGER NOT NULL DEFAULT 1;
+    ALTER TABLE supplies ADD COLUMN form INTEGER NOT NULL DEFAULT 1;
+    CREATE INDEX images_by_form ON images (form);
+    CREATE INDEX supplies_by_form ON supplies (form);
+    """,
 )
 VERSION = len(STEPS)
 
@@ -70,17 +77,18 @@ def migrate(base: sqlite3.Connection, path: str) -> None:
     LibraryError
         When a newer program made it.
     """
-    if _version(base) == VERSION:
+    if _version(base) == VERSION and _are_entries_present(base):
         return
     base.create_function("cut_picture", 1, _cut_picture, deterministic=True)
     base.execute("BEGIN IMMEDIATE")  # another program may be making the same steps
     try:
         version = _version(base)
         if version > VERSION:
-            raise LibraryError(path, f"it was made by a newer Fair Thicket (version {version}): update the program")
+            raise _newer(path, version)
         for step in STEPS[version:]:
             for statement in _statements(step):
                 base.execute(statement)
+        _upgrade_entries(base, path)
         base.execute(f"PRAGMA user_version = {VERSION}")  # part of the transaction: made and counted, or neither
     except BaseException:
         base.execute("ROLLBACK")
@@ -88,8 +96,36 @@ def migrate(base: sqlite3.Connection, path: str) -> None:
     base.execute("COMMIT")
 
 
+def _are_entries_present(base: sqlite3.Connection) -> bool:
+    """Whether every entry is written in this program's form."""
+    other = "SELECT 1 FROM images WHERE form <> ? UNION ALL SELECT 1 FROM supplies WHERE form <> ? LIMIT 1"
+    return base.execute(other, (FORM, FORM)).fetchone() is None
+
+
+def _upgrade_entries(base: sqlite3.Connection, path: str) -> None:
+    """Bring every entry up to this program's form, as plain JSON."""
+    for table, column, upgrade in (("images", "stamp", upgrade_image), ("supplies", "supply", upgrade_supply)):
+        rows = base.execute(f"SELECT id, {column}, form FROM {table} WHERE form <> ?", (FORM,))  # noqa: S608
+        for number, data, form in rows.fetchall():
+            if form > FORM:
+                raise _newer(path, form)
+            document = msgspec.json.decode(data)
+            upgrade(document, form)
+            base.execute(
+                f"UPDATE {table} SET {column} = ?, form = ? WHERE id = ?",  # noqa: S608 - fixed words
+                (msgspec.json.encode(document), FORM, number),
+            )
+
+
+def _newer(path: str, version: int) -> LibraryError:
+    return LibraryError(path, f"it was made by a newer Fair Thicket (version {version}): update the program")
+
+
 def _cut_picture(stamp: bytes) -> bytes:
-    return picture_cut(msgspec.json.decode(stamp, type=Stamp), THUMB_PX)
+    """Picture what a die cuts, by the fields that an image of version 4 of the library had."""
+    plain = msgspec.json.decode(stamp)
+    rings = (plain["outline"], *plain.get("pockets", ()))
+    return picture_cut_rings(rings, (plain["width_mm"], plain["height_mm"]), THUMB_PX)
 
 
 def _version(base: sqlite3.Connection) -> int:

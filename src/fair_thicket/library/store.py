@@ -19,6 +19,7 @@ from fair_thicket.library.schema import THUMB_PX, migrate
 from fair_thicket.model.errors import LibraryError, PictureError
 from fair_thicket.model.stash import Kind, Layer, Stamp
 from fair_thicket.model.supplies import Supply
+from fair_thicket.model.upgrades import VERSION as FORM
 from fair_thicket.shape.die_picture import picture_cut
 
 WAIT_S = 5.0
@@ -147,9 +148,9 @@ class Library:
         with self._whole() as base:
             for row, own in zip(rows, layers, strict=True):
                 made = base.execute(
-                    "INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb)"
-                    " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-                    row,
+                    "INSERT INTO images (name, set_name, tags, kind, longest_mm, stamp, picture, thumb, form)"
+                    " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                    (*row, FORM),
                 )
                 numbers.append(int(made.lastrowid or 0))
                 base.executemany(
@@ -308,8 +309,8 @@ class Library:
 
 
 def _insert_supplies(base: sqlite3.Connection, supplies: Sequence[Supply]) -> list[int]:
-    insert = "INSERT INTO supplies (what, name, supply) VALUES (?, ?, ?)"
-    rows = [(_what(supply), supply.name, msgspec.json.encode(supply)) for supply in supplies]
+    insert = "INSERT INTO supplies (what, name, supply, form) VALUES (?, ?, ?, ?)"
+    rows = [(_what(supply), supply.name, msgspec.json.encode(supply), FORM) for supply in supplies]
     return [int(base.execute(insert, row).lastrowid or 0) for row in rows]
 
 

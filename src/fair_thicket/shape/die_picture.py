@@ -41,11 +41,16 @@ def picture_cut(stamp: Stamp, side_px: int) -> bytes:
     side_px : int
         The picture's longer side.
     """
+    return picture_cut_rings((stamp.outline, *stamp.pockets), (stamp.width_mm, stamp.height_mm), side_px)
+
+
+def picture_cut_rings(rings: Sequence[Sequence[Sequence[float]]], size_mm: tuple[float, float], side_px: int) -> bytes:
+    """Draw such paper by its rings, mm from its middle: the outer one first, its openings after it."""
     finer = 4
-    scale = (side_px * finer - 2 * EDGE_PX * finer) / max(stamp.width_mm, stamp.height_mm)
-    size = [max(1, round(side * scale) + 2 * EDGE_PX * finer) for side in (stamp.width_mm, stamp.height_mm)]
+    scale = (side_px * finer - 2 * EDGE_PX * finer) / max(size_mm)
+    size = [max(1, round(side * scale) + 2 * EDGE_PX * finer) for side in size_mm]
     paper, edge = (Image.new("L", size, 0) for _ in range(2))
-    for ring, fill in ((stamp.outline, 255), *((pocket, 0) for pocket in stamp.pockets)):
+    for ring, fill in zip(rings, (255, *(0,) * (len(rings) - 1)), strict=True):
         points = [(x * scale + size[0] / 2, y * scale + size[1] / 2) for x, y in ring]
         ImageDraw.Draw(paper).polygon(points, fill=fill)
         ImageDraw.Draw(edge).line([*points, points[0]], fill=255, width=EDGE_PX * finer, joint="curve")
