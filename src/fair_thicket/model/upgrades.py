@@ -4,8 +4,8 @@ Cards, stash files and entries of the library share one number: the version of a
 of today's structs, whose fields may have other names by then; what a document of its time held is written out here.
 
 Versions 1 to 4 differ from the next only in what they could not hold yet. Up to version 5 every wash was one kind of
-piece, with the fields of all kinds; since version 6 each kind is a piece of its own. Images and supplies could only hold
-less. A document may be anything: what is not as expected is left for the reader to refuse.
+piece, with the fields of all kinds; since version 6 each kind is a piece of its own. Images and supplies could only
+hold less. A document may be anything: what is not as expected is left for the reader to refuse.
 """
 
 from collections.abc import Callable, Iterator, Mapping
