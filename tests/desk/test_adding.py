@@ -66,7 +66,7 @@ def test_a_panel_tells_what_the_card_shows_beside_it(bare: MainWindow, monkeypat
     assert last(bare).form.kind == "ellipse"
     notes = answer_forms(monkeypatch, width="0")
     act(bare, "add-panel")
-    assert "between half a millimetre and a metre" in notes[-1]
+    assert "The width must be at least 0.1 mm" in notes[-1]
 
 
 def test_strips_washes_and_sequins(bare: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -80,7 +80,7 @@ def test_strips_washes_and_sequins(bare: MainWindow, monkeypatch: pytest.MonkeyP
     act(bare, "add-wash")
     assert isinstance(bare.session.work.card.pieces[0], Wash)
     assert "follow the maker's label" in notes[-1]
-    notes = answer_forms(monkeypatch, pattern="scatter", count="500", reach="1")
+    notes = answer_forms(monkeypatch, pattern="scatter", count="300", reach="1")
     before = bare.session.work
     act(bare, "add-sequins")
     assert "do not fit" in notes[-1]
@@ -229,7 +229,7 @@ def test_a_strip_is_cut_anew_for_other_words_and_a_panel_trims_what_lies_on_it(
     notes = answer_forms(monkeypatch, width_mm="0")
     before = session.work
     act(bare, "details")
-    assert "cannot be so" in notes[-1]
+    assert "must be at least 0.1 mm" in notes[-1]
     assert session.work is before
 
 

@@ -15,6 +15,7 @@ from fair_thicket.desk.assembly.side_view import bars_at
 from fair_thicket.desk.assembly.station import AssemblyStation
 from fair_thicket.desk.assembly.table import AtTable
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.parts.form import Values
 from fair_thicket.edits.pieces import set_card
 from fair_thicket.files.card_file import save_card
 from fair_thicket.model.pieces import Form, Panel
@@ -248,7 +249,7 @@ def test_tapes_and_drying_are_asked_for_and_taken(
 
     def answer(_window: object, _title: str, fields: list, **_: object) -> dict[str, object]:
         changed = {"widths": "10, 4 mm", "hold": 8, "foam_in": 3.0}
-        return {field.key: changed.get(field.key, field.value) for field in fields}
+        return Values({field.key: changed.get(field.key, field.value) for field in fields})
 
     monkeypatch.setattr(assembly_actions, "ask", answer)
     window.actions_of.by_key["assembly-rules"].trigger()
@@ -259,7 +260,9 @@ def test_tapes_and_drying_are_asked_for_and_taken(
     assert {one.width_mm for one in station.shown.foam.strips} <= {10.0, 4.0, 2.0, 1.2}
     before = window.session.work
     monkeypatch.setattr(
-        assembly_actions, "ask", lambda *_, **__: {**answer(None, "", fields_of(rules, Unit.INCH)), "widths": ","}
+        assembly_actions,
+        "ask",
+        lambda *_, **__: Values({**answer(None, "", fields_of(rules, Unit.INCH)), "widths": ","}),
     )
     window.actions_of.by_key["assembly-rules"].trigger()
     assert window.session.work is before

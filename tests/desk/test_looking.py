@@ -169,7 +169,7 @@ def test_limits_are_asked_for_and_change_what_is_said(
     notes = answer_forms(monkeypatch, contrast="99")
     before = window.session.work
     act(window, "limits")
-    assert notes[0].startswith("“Least contrast of words”: expected")
+    assert notes[0] == "The contrast must be at most 21: take another."
     assert window.session.work is before
 
 

@@ -9,6 +9,7 @@ from PIL import Image
 from pytestqt.qtbot import QtBot
 
 from fair_thicket.desk.frame.main_window import MainWindow
+from fair_thicket.desk.parts.form import Values
 from fair_thicket.desk.scene import paper_actions
 from fair_thicket.files.card_file import encode_card, open_card, save_card
 from fair_thicket.ink.painting import paint
@@ -40,7 +41,7 @@ def take_in(window: MainWindow, path: Path, qtbot: QtBot, monkeypatch: pytest.Mo
 
     def answer(_window: object, _title: str, fields: list, **_: object) -> dict[str, object]:
         asked.extend(fields)
-        return {field.key: field.value for field in fields}
+        return Values({field.key: field.value for field in fields})
 
     monkeypatch.setattr(paper_actions, "ask", answer)
     before = window.session.undo_stack.count()

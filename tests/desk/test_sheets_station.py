@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 from fair_thicket.demo import CARD_FILES
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.paper import station as paper_station
+from fair_thicket.desk.parts.form import Values
 from fair_thicket.desk.sheets import station as sheets_station
 from fair_thicket.desk.sheets.station import SheetsStation
 from fair_thicket.desk.stations import PAPER, SHEETS
@@ -113,10 +114,10 @@ def test_an_image_moved_while_its_sheets_are_bettered_stays_moved_and_is_printed
 def test_more_cards_take_more_of_everything_and_undo_takes_them_back(at_sheets: Station, qtbot: QtBot) -> None:
     window, station = at_sheets
     for _ in range(3):
-        station._set_cards(station.cards.value + 1)
+        station.papers.set_cards(station.papers.cards.value + 1)
     qtbot.waitUntil(lambda: bool(station.rows) and "4 ×" in station.rows[0].box.accessibleName(), timeout=60_000)
     wait(qtbot, station)
-    station.spares.click()
+    station.papers.spares.click()
     assert window.session.work.card.sheets.spares
     while window.session.undo_stack.canUndo():
         window.session.undo_stack.undo()
@@ -127,7 +128,7 @@ def test_margins_are_asked_for_and_taken(at_sheets: Station, qtbot: QtBot, monke
     window, station = at_sheets
 
     def answer(_window: object, _title: str, fields: list, **_: object) -> dict[str, object]:
-        return {field.key: 20.0 if field.key == "hold" else field.value for field in fields}
+        return Values({field.key: 20.0 if field.key == "hold" else field.value for field in fields})
 
     monkeypatch.setattr(sheets_station, "ask", answer)
     assert station.plan is not None

@@ -74,7 +74,7 @@ def test_a_wash_is_parted_along_a_line_drawn_on_the_bench(
     bench = washed.panes["scene"].bench
     notes = answer_forms(monkeypatch, gap="99 mm")
     act(washed, "wash-part")
-    assert "between 0 and 50 mm" in notes[0]
+    assert "The gap must be at most 50 mm" in notes[0]
     answer_forms(monkeypatch, gap="2 mm", ink="moss")
     act(washed, "wash-part")
     drag(bench.viewport(), on_bench(bench, 2, 60), on_bench(bench, 135, 62))

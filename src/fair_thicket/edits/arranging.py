@@ -16,6 +16,8 @@ from fair_thicket.model.pieces import Cutout, Flap, Hold, Impression, PaperPiece
 from fair_thicket.shape.outline import turn_points
 from fair_thicket.shape.paper import footprint
 
+MOST_IN_ROWS = 60
+"""So often a piece is repeated at most, all rows together."""
 GRASP_MM = 5.0
 """A piece without marks is grasped where it is nearest, no farther than this from the hand."""
 LINES = MappingProxyType(
@@ -165,10 +167,10 @@ def row(
     Raises
     ------
     PaperError
-        When there would be none or more than 60.
+        When there would be none or more than `MOST_IN_ROWS`.
     """
-    if not 1 <= count * rows <= 60 or count < 1 or rows < 1:
-        raise PaperError("A row repeats a piece up to 60 times; type a smaller number.")
+    if not 1 <= count * rows <= MOST_IN_ROWS or count < 1 or rows < 1:
+        raise PaperError(f"A piece is repeated up to {MOST_IN_ROWS} times; type a smaller number.")
     made: list[str] = []
     for line in range(rows):
         shift = step_mm / 2 if stagger and line % 2 else 0.0

@@ -23,6 +23,8 @@ TINT = 0.2
 """How much of an ink its pale tint is."""
 RAGGED_MM = 2.5
 LEAST_MM2 = 1.0
+MOST_GAP_MM = 50.0
+"""What is left white between two zones of a wash at most."""
 
 
 def ink_only(work: Work, key: str, start: Spot, end: Spot, toward: Spot, *, is_taped: bool = False) -> Work:
@@ -210,6 +212,8 @@ def part_wash(work: Work, key: str, line: tuple[Spot, Spot], *, gap_mm: float, s
     PaperError
         When it is no wash, the line does not part it, or the gap takes all of a zone.
     """
+    if not 0 <= gap_mm <= MOST_GAP_MM:
+        raise PaperError(f"The gap is between 0 and {MOST_GAP_MM:g} mm; say another.")
     piece = _wash(work, key)
     (x0, y0), (x1, y1) = line
     length = math.hypot(x1 - x0, y1 - y0)

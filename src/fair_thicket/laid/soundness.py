@@ -20,6 +20,7 @@ from fair_thicket.model.bounds import (
     MOST_POINTS,
     MOST_SPOTS,
     find_bound,
+    say_bound,
 )
 from fair_thicket.model.card import Card, Work
 from fair_thicket.model.colouring import ColouredPart
@@ -90,8 +91,7 @@ def _say_limit(words: str, path: str, value: msgspec.Struct) -> str:
         return f"{bound.thing} is not of the kind that a card can hold ({words[:1].lower()}{words[1:]})."
     if broken["kind"] == "str" and broken["limit"] == "1":
         return f"{bound.thing} cannot be empty; type at least one letter."
-    count = f"{_SIGNS[broken['sign']]} {float(broken['limit']):g} {bound.unit}".rstrip()
-    return f"{bound.thing} must be {count}{_say_whose(path, value)}: {bound.way_out}."
+    return say_bound(bound, _SIGNS[broken["sign"]], float(broken["limit"]), _say_whose(path, value))
 
 
 def _say_whose(path: str, value: msgspec.Struct) -> str:

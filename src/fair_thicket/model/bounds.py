@@ -80,6 +80,18 @@ def find_bound(path: str) -> Bound:
     return Bound(f"the {plain}", unit, "take another")
 
 
+def say_bound(bound: Bound, sign: str, limit: float, whose: str = "") -> str:
+    """Say a limit that was gone beyond: ``at most``, ``at least`` or ``more than`` so much, and the way out.
+
+    Examples
+    --------
+    >>> say_bound(find_bound(".kerf_mm"), "at most", 5)
+    'what a cut takes must be at most 5 mm: take another.'
+    """
+    count = f"{sign} {limit:g} {bound.unit}".rstrip()
+    return f"{bound.thing} must be {count}{whose}: {bound.way_out}."
+
+
 BOUNDS: Mapping[str, Bound] = MappingProxyType(
     {
         "pieces": Bound("the pieces of one side of a card", "pieces", "take some off first"),
@@ -137,6 +149,24 @@ BOUNDS: Mapping[str, Bound] = MappingProxyType(
         "lift_mm": Bound("the height of the foam", "mm", "take another"),
         "layers": Bound("the layers of one piece or image", "layers", "take fewer"),
         "copies": Bound("the copies of one stamp", "copies", "say how many there are"),
+        "frame_mm": Bound("the side of a frame", "mm", "take another size"),
+        "rows": Bound("the number of rows", "rows", "take another number"),
+        "drop_mm": Bound("what each row is lower", "mm", "take another"),
+        "row": Bound("the number of copies", "pieces", "take another number"),
+        "drawn_mm": Bound("the width of the line", "mm", "take another"),
+        "room_mm": Bound("what the mask is larger", "mm", "take another"),
+        "dwell_s": Bound("the time that water is left", "seconds", "a minute is usual"),
+        "gap_mm": Bound("the gap", "mm", "take another"),
+        "foam_in_mm": Bound("what foam stays in from an edge", "mm", "take another"),
+        "foam_reach_mm": Bound("the way from paper to foam", "mm", "take another"),
+        "glue_free_mm": Bound("what glue keeps off", "mm", "take another"),
+        "base_mm": Bound("the thickness of the card base", "mm", "take another"),
+        "hold_min": Bound("the wait", "minutes", "take another"),
+        "vellum_min": Bound("the wait", "minutes", "take another"),
+        "gloss_min": Bound("the wait", "minutes", "take another"),
+        "splatter_mm": Bound("how far splatter flies", "mm", "take another"),
+        "start_mm": Bound("where it begins on the die", "mm", "take another place"),
+        "sheets_left": Bound("the number of sheets", "sheets", "take another number"),
         "x": Bound("the place of a piece", "mm from the card’s corner", "bring it nearer"),
         "y": Bound("the place of a piece", "mm from the card’s corner", "bring it nearer"),
         "size_mm": Bound("the size of a sequin", "mm", "take another"),

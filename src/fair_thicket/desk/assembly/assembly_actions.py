@@ -45,5 +45,5 @@ class AssemblyActions:
 
         unit = self._session.work.card.unit
         values = ask(self._station.window(), "Your own pace", fields, unit=unit, tell=tell, done="Take this")
-        if values is not None and int(str(values["use"])) == 0:
+        if values is not None and values.whole("use") == 0:
             self._session.edit("reckon with your own pace", use_pace)

@@ -4,6 +4,7 @@ import msgspec
 
 from fair_thicket.desk.parts.form import Field, Values
 from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.units import Unit, parse_length
 
@@ -17,13 +18,43 @@ def fields_of(rules: AssemblyRules, unit: Unit) -> list[Field]:
     return [
         Field("widths", "Foam tape owned, widths in mm", "words", widths),
         Field("thick", "Foam owned, thicknesses in mm", "words", ", ".join(f"{mm:g}" for mm in thicknesses)),
-        Field("foam_in", "Foam stays in from an edge by", "length", rules.foam_in_mm),
-        Field("foam_reach", "No part is farther from foam than", "length", rules.foam_reach_mm),
-        Field("glue_free", "No glue nearer to what stays free than", "length", rules.glue_free_mm),
-        Field("base", "Card base is thick", "length", rules.base_mm),
-        Field("hold", "Minutes till glue holds", "count", rules.hold_min),
-        Field("vellum", "Minutes till vellum is dry", "count", rules.vellum_min),
-        Field("gloss", "Minutes till drops and gloss are dry", "count", rules.gloss_min),
+        Field(
+            "foam_in",
+            "Foam stays in from an edge by",
+            "length",
+            rules.foam_in_mm,
+            limit=limit_of(AssemblyRules, "foam_in_mm"),
+        ),
+        Field(
+            "foam_reach",
+            "No part is farther from foam than",
+            "length",
+            rules.foam_reach_mm,
+            limit=limit_of(AssemblyRules, "foam_reach_mm"),
+        ),
+        Field(
+            "glue_free",
+            "No glue nearer to what stays free than",
+            "length",
+            rules.glue_free_mm,
+            limit=limit_of(AssemblyRules, "glue_free_mm"),
+        ),
+        Field("base", "Card base is thick", "length", rules.base_mm, limit=limit_of(AssemblyRules, "base_mm")),
+        Field("hold", "Minutes till glue holds", "count", rules.hold_min, limit=limit_of(AssemblyRules, "hold_min")),
+        Field(
+            "vellum",
+            "Minutes till vellum is dry",
+            "count",
+            rules.vellum_min,
+            limit=limit_of(AssemblyRules, "vellum_min"),
+        ),
+        Field(
+            "gloss",
+            "Minutes till drops and gloss are dry",
+            "count",
+            rules.gloss_min,
+            limit=limit_of(AssemblyRules, "gloss_min"),
+        ),
     ]
 
 
@@ -37,7 +68,7 @@ def rules_of(values: Values, rules: AssemblyRules) -> AssemblyRules:
     """
     widths = _lengths(values["widths"], f"Say 1 to {MOST_WIDTHS} widths of foam tape, like 12 mm, 6 mm, 3 mm.")
     thick = _lengths(values["thick"], f"Say 1 to {MOST_WIDTHS} thicknesses of foam, like 1.6 mm, 3.2 mm.")
-    told = {key: float(str(value)) for key, value in values.items() if key not in ("widths", "thick")}
+    told = {key: values.number(key) for key in values if key not in ("widths", "thick")}
     return msgspec.structs.replace(
         rules,
         foam_widths=tuple(sorted(widths, reverse=True)),

@@ -25,6 +25,7 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import colouring as colours
 from fair_thicket.edits.images import Image, images_of
+from fair_thicket.model.bounds import MOST_SHADES
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import Region, Shade
 from fair_thicket.model.keys import piece_key
@@ -129,7 +130,7 @@ class ColourStation(Pane):
         box.addWidget(self._told)
         row = QHBoxLayout()
         row.addWidget(label("Shades", "soft"))
-        self.shades = Stepper("Shades of a run", (1, 6), 1, lambda value: f"{value:.0f}", self._set_shades)
+        self.shades = Stepper("Shades of a run", (1, MOST_SHADES), 1, lambda value: f"{value:.0f}", self._set_shades)
         self.shades.show_value(3)
         row.addWidget(self.shades)
         row.addStretch(1)

@@ -17,7 +17,7 @@ from fair_thicket.edits.tries import card_of_try, drop_try, find_try, go_to_try,
 from fair_thicket.laid.stack import paper_of
 from fair_thicket.laid.visibility import ink_needed, look
 from fair_thicket.model.card import Work, carried_by, is_greeting, is_sheet
-from fair_thicket.model.errors import InputError
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.limits import Limits
 from fair_thicket.model.units import say_size
 from fair_thicket.scene.balance import weigh
@@ -297,10 +297,13 @@ class LookActions:
     def ask_limits(self) -> None:
         """Ask from where on advice speaks."""
         present = self._session.work.card.limits
-        fields = [Field(key, words, kind, getattr(present, key)) for key, (words, kind) in LIMIT_WORDS.items()]
+        fields = [
+            Field(key, words, kind, getattr(present, key), limit=limit_of(Limits, key))
+            for key, (words, kind) in LIMIT_WORDS.items()
+        ]
 
         def tell(values: Values) -> str:
-            _limits(values)
+            del values
             return "Defaults are common practice; the contrast is WCAG 2's for words. They are kept with the card."
 
         values = ask(
@@ -312,15 +315,5 @@ class LookActions:
             done="Take these",
         )
         if values is not None:
-            limits = _limits(values)
+            limits = msgspec.structs.replace(present, **{key: values.number(key) for key in LIMIT_WORDS})
             self._session.edit("set when advice speaks", lambda work: edits.set_card(work, limits=limits))
-
-
-def _limits(values: Values) -> Limits:
-    try:
-        return msgspec.convert(values, Limits)
-    except msgspec.ValidationError as problem:
-        words, _, where = str(problem).partition(" - at ")
-        key = where.strip("`$.")
-        name = LIMIT_WORDS.get(key, (key, ""))[0]
-        raise InputError(f"“{name}”: {words[:1].lower()}{words[1:]}.") from None

@@ -36,7 +36,7 @@ from fair_thicket.files.card_file import SUFFIX
 from fair_thicket.files.places import file_stem
 from fair_thicket.files.stash_file import SUFFIX as STASH_SUFFIX
 from fair_thicket.model.card import Card, Work
-from fair_thicket.model.errors import InputError
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.formats import FORMATS, Fold, blank_of
 from fair_thicket.model.units import Unit, say_length, say_size
 
@@ -230,19 +230,17 @@ class MenuActions:
             Field("format", "Front, held upright", "choice", keys.index(card.format), names),
             Field("way", "Way round", "choice", 0 if card.landscape else 1, ("landscape", "portrait")),
             Field("fold", "Fold", "choice", FOLDS.index(card.fold), ("at the top", "at the side")),
-            Field("short", "Own size: short side", "length", short),
-            Field("long", "Own size: long side", "length", long),
+            Field("short", "Own size: short side", "length", short, limit=limit_of(Card, "custom_mm[0]")),
+            Field("long", "Own size: long side", "length", long, limit=limit_of(Card, "custom_mm[1]")),
         ]
 
         def make(work: Work, values: Values) -> Refit:
-            size = (float(str(values["short"])), float(str(values["long"])))
-            if not all(20 <= side <= 600 for side in size):
-                raise InputError("A card is between 20 and 600 mm each way; type another size.")
+            size = (values.number("short"), values.number("long"))
             return refit(
                 work,
-                format=keys[int(str(values["format"]))],
+                format=keys[values.whole("format")],
                 landscape=values["way"] == 0,
-                fold=FOLDS[int(str(values["fold"]))],
+                fold=FOLDS[values.whole("fold")],
                 custom_mm=size,
             )
 

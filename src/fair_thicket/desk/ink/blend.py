@@ -17,11 +17,12 @@ from fair_thicket.ink.gradients import wash_colour
 from fair_thicket.ink.ink_needed import InkNeed, ink_needs
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.finding import Finding
 from fair_thicket.model.pieces import WASH, AnyWash, Wash
 from fair_thicket.model.supplies import Ink
 
-INKS, MOST_COATS = 6, 9
+INKS = 6
 SOON_MS = 120
 """What is said of a wash is worked out when the hand rests."""
 WAYS = ("even", "linear", "band", "corner", "glow")
@@ -105,7 +106,9 @@ class Blend(QDialog):
             grid.addWidget(label(f"Ink {number + 1}"), number, 0)
             grid.addWidget(choice, number, 1)
         grid.setColumnStretch(1, 1)
-        self.coats = Stepper("Thin coats", (1, MOST_COATS), 1, _say_coats, lambda _: self._take_coats())
+        self.coats = Stepper(
+            "Thin coats", limit_of(type(piece), "coats").pair, 1, _say_coats, lambda _: self._take_coats()
+        )
         self.coats.show_value(piece.coats)
         grid.addWidget(label("Thin coats"), INKS, 0)
         grid.addWidget(self.coats, INKS, 1)

@@ -10,6 +10,7 @@ from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding, extending, openings
 from fair_thicket.edits.pieces import surface_at
+from fair_thicket.model.declared import named_limit
 from fair_thicket.model.pieces import INK, Cutout, Impression, Through, Wash
 from fair_thicket.model.stash import Stamp
 
@@ -103,11 +104,11 @@ class ExtendActions:
         self, title: str, shape: extending.Drawn, words: str, usual: float, told: str, colour: str = ""
     ) -> tuple[float, str] | None:
         """Ask how wide something is, and for its colour where a usual one is given."""
-        fields = [Field("width", words, "length", usual)]
+        fields = [Field("width", words, "length", usual, limit=named_limit(*extending.WIDTHS[shape], "drawn_mm"))]
         if colour:
             fields.append(Field("colour", "Its colour", "colour", colour, ink_colours(self._session)))
-        values = self._ask(title, fields, told, lambda one: extending.check_width(shape, _number(one["width"])))
-        return None if values is None else (_number(values["width"]), str(values.get("colour", "")))
+        values = self._ask(title, fields, told, lambda one: extending.check_width(shape, one.number("width")))
+        return None if values is None else (values.number("width"), str(values.get("colour", "")))
 
     # -- rings ---------------------------------------------------------------------------------------------------
 
@@ -127,7 +128,7 @@ class ExtendActions:
             "Ring of two dies", fields, "The smaller one is laid within the larger and both cut at once."
         )
         if values is not None:
-            outer, inner = (dies[int(str(values[key]))][0] for key in ("outer", "inner"))
+            outer, inner = (dies[values.whole(key)][0] for key in ("outer", "inner"))
             self._station.bench.add("cut a ring", lambda work: openings.add_ring_of(work, outer, inner))
 
     # -- washes --------------------------------------------------------------------------------------------------
@@ -167,13 +168,19 @@ class ExtendActions:
         """Ask how much larger than the other piece the mask is, and cover the wash by it."""
         (wash,), (other,) = self._chosen()
         fields = [
-            Field("room", "Larger than its outline by", "length", 0.5),
+            Field(
+                "room",
+                "Larger than its outline by",
+                "length",
+                0.5,
+                limit=named_limit(-extending.MOST_ROOM_MM, extending.MOST_ROOM_MM, "room_mm"),
+            ),
             Field("how", "Ink", "choice", 0, ("round it", "only within it")),
         ]
         told = "A mask cut along the image's own outline; nothing smaller than a scissors' width is followed."
         values = self._ask("Cover by an outline", fields, told)
         if values is not None:
-            room, inside = _number(values["room"]), int(str(values["how"])) == 1
+            room, inside = values.number("room"), values.whole("how") == 1
             self._session.edit(
                 "cover by an outline",
                 lambda work: extending.cover_by_outline(work, wash, other, room_mm=room, inside=inside),
@@ -192,19 +199,15 @@ class ExtendActions:
         stamps = self._images()
         fields = [
             Field("stamp", "Stamp", "choice", 0, tuple(one.name for one in stamps)),
-            Field("dwell", "Seconds it is left", "count", 60),
+            Field("dwell", "Seconds it is left", "count", 60, limit=named_limit(1, extending.MOST_DWELL_S, "dwell_s")),
         ]
         values = self._ask("Water through a stamp", fields, "On dry ink, then blotted: about a minute lifts its shape.")
         if values is not None:
-            stamp = stamps[int(str(values["stamp"]))].id
-            dwell = round(_number(values["dwell"]))
+            stamp = stamps[values.whole("stamp")].id
+            dwell = round(values.number("dwell"))
             width, height = session.work.card.panel
             at = (width / 2, height / 2)
             on = surface_at(session.work, at)
             self._station.bench.add(
                 "stamp water", lambda work: extending.stamp_water(work, stamp, at, on=on, dwell_s=dwell)
             )
-
-
-def _number(value: object) -> float:
-    return float(str(value))

@@ -108,7 +108,7 @@ class InkActions:
         )
         if values is None:
             return
-        colour = str(values["ink"])
+        colour = values.text("ink")
 
         def done(drawn: tuple[Spot, Spot], at: Spot) -> None:
             self._edit("ink a part in a colour", lambda work: ink_edits.ink_zone(work, key, drawn, at, colour))
@@ -136,14 +136,14 @@ class InkActions:
         fields = [Field("ink", "Ink of its lines or words", "colour", present, ink_colours(self._session))]
 
         def tell(values: Values) -> str:
-            if covers(str(values["ink"])):
+            if covers(values.text("ink")):
                 return "Pale ink covers what is under it: it is stamped when everything inked there is dry."
             return "It mixes with what is under it."
 
         unit = self._session.work.card.unit
         values = ask(self._station.window(), "Ink", fields, unit=unit, tell=tell, done="Take this")
         if values is not None:
-            ink = None if values["ink"] == INK else str(values["ink"])
+            ink = None if values["ink"] == INK else values.text("ink")
             self._edit("take another ink", lambda work: set_pieces(work, keys, ink=ink))
 
     def ink_whole(self) -> None:
@@ -184,7 +184,7 @@ class InkActions:
         unit = self._session.work.card.unit
         values = ask(self._station.window(), "Emboss with powder", fields, unit=unit, tell=tell, done="Take this")
         if values is not None:
-            colour = str(values["powder"])
+            colour = values.text("powder")
             self._edit("emboss with powder", lambda work: ink_edits.set_powder(work, keys, colour))
 
     def take_powder(self) -> None:
@@ -200,12 +200,12 @@ class InkActions:
         fields = [Field("when", "It is stamped", "choice", present, tuple(words for _, words in WHEN))]
 
         def tell(values: Values) -> str:
-            return MEANS[int(str(values["when"]))]
+            return MEANS[values.whole("when")]
 
         unit = self._session.work.card.unit
         values = ask(self._station.window(), "When it is stamped", fields, unit=unit, tell=tell, done="Take this")
         if values is not None:
-            when, chosen = keys[int(str(values["when"]))], [piece.id for piece in pieces]
+            when, chosen = keys[values.whole("when")], [piece.id for piece in pieces]
             self._edit("stamp it at another time", lambda work: ink_edits.set_stamped(work, chosen, when))
 
     def resist(self) -> None:

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fair_thicket.backdrop.stencils import FAR_MM, Stepping, least_between, step_stencil
+from fair_thicket.backdrop.stencils import FAR_MM, MOST_LAYS, Stepping, least_between, step_stencil
 from fair_thicket.desk.ink.stencil_view import StencilView
 from fair_thicket.desk.parts.controls import Column, Stepper, button, label, taking_row
 from fair_thicket.desk.parts.ink_choice import InkChoice
@@ -99,7 +99,7 @@ class StencilSteps(QDialog):
         self.stencil.setCurrentIndex(self._first_stencil(piece))
         self.stencil.currentIndexChanged.connect(lambda _: self.step())
         form.addRow(label("Stencil or edge"), self.stencil)
-        self.lays = Stepper("Lays", (2, 8), 1, lambda value: f"{value:g}", lambda _: self.step())
+        self.lays = Stepper("Lays", (2, MOST_LAYS), 1, lambda value: f"{value:g}", lambda _: self.step())
         self.lays.show_value(max(2, len(piece.lays) or 3))
         form.addRow(label("Lays"), self.lays)
         rise = piece.lays[0].y - piece.lays[1].y if len(piece.lays) > 1 else FIRST_RISE_MM

@@ -13,7 +13,7 @@ from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import ink_edits
 from fair_thicket.model.card import Work, is_greeting
-from fair_thicket.model.errors import InputError
+from fair_thicket.model.declared import limit_of, named_limit
 from fair_thicket.model.palette import PALETTE
 from fair_thicket.model.pieces import AnyWash, Cover, Form, Texture, Wash, is_stepped
 from fair_thicket.shape.wash_kinds import kind_of
@@ -146,18 +146,16 @@ class WashActions:
         fields = [
             Field("kind", "Cover", "choice", 0, COVER_WORDS),
             Field("shape", "Shape", "choice", 0, ("round", "straight")),
-            Field("wide", "Width", "length", 22.0),
-            Field("high", "Height", "length", 22.0),
-            Field("x", "Its middle, from the left", "length", width / 2),
-            Field("y", "Its middle, from the top", "length", height / 3),
+            Field("wide", "Width", "length", 22.0, limit=limit_of(Cover, "form.width_mm")),
+            Field("high", "Height", "length", 22.0, limit=limit_of(Cover, "form.height_mm")),
+            Field("x", "Its middle, from the left", "length", width / 2, limit=limit_of(Cover, "x")),
+            Field("y", "Its middle, from the top", "length", height / 3, limit=limit_of(Cover, "y")),
         ]
 
         def make(work: Work, values: Values) -> Work:
-            wide, high, x, y = (float(str(values[name])) for name in ("wide", "high", "x", "y"))
-            if not (0.5 <= wide <= 1000 and 0.5 <= high <= 1000 and abs(x) <= 1000 and abs(y) <= 1000):
-                raise InputError("A cover is between 0.5 and 1000 mm each way; type another size or place.")
-            form = Form(SHAPES[int(str(values["shape"]))], wide, high)  # type: ignore[arg-type]
-            kind = COVERS[int(str(values["kind"]))]
+            wide, high, x, y = (float(values.text(name)) for name in ("wide", "high", "x", "y"))
+            form = Form(SHAPES[values.whole("shape")], wide, high)  # type: ignore[arg-type]
+            kind = COVERS[values.whole("kind")]
             return ink_edits.cover_wash(work, key, Cover(kind, form), (x, y))  # type: ignore[arg-type]
 
         def tell(values: Values) -> str:
@@ -194,19 +192,18 @@ class WashActions:
         """Ask for the gap and the second ink; let the maker draw the torn line that parts the wash in two."""
         key = self._key()
         fields = [
-            Field("gap", "White left between", "length", 1.5),
+            Field("gap", "White left between", "length", 1.5, limit=named_limit(0, ink_edits.MOST_GAP_MM, "gap_mm")),
             Field("ink", "Ink of the second zone", "colour", MOSS, ink_colours(self._session)),
         ]
 
         def tell(values: Values) -> str:
-            if not 0 <= float(str(values["gap"])) <= 50:
-                raise InputError("The gap is between 0 and 50 mm; type another.")
+            del values
             return "Zone one is inked with torn paper on the other side; then the other way round."
 
         values = self._ask("Part the wash along a torn line", fields, tell, done="Draw the line")
         if values is None:
             return
-        gap, ink = float(str(values["gap"])), str(values["ink"])
+        gap, ink = values.number("gap"), values.text("ink")
         seed = len(getattr(self._session.work.card.find(key), "covers", ())) * 2 + 1
 
         def part(start: Spot, end: Spot) -> None:

@@ -15,6 +15,7 @@ from fair_thicket.desk.session.background import Worker
 from fair_thicket.edits.pieces import place_pieces
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work, name_pieces
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import InputError, PaperError, ThicketError
 from fair_thicket.model.pieces import AnyWash, Drops, Paste, Splatter, Texture, Through, Wash, as_kind
 from fair_thicket.model.stash import Kind, Stamp
@@ -24,7 +25,7 @@ from fair_thicket.shape.wash_kinds import kind_of, offered_kinds
 MARKS = ("dot", "wave", "grass")
 MARK_WORDS = ("dots", "waves", "tufts of grass")
 PASTE = "#ffffff"
-FEWEST, MOST, FEW = 10, 2000, 10
+FEW = 10
 
 
 class _Shown(NamedTuple):
@@ -107,7 +108,9 @@ class WashHow(QDialog):
         names = [one.name for one in self._stencils] or ["none in the stash"]
         at = next((index for index, one in enumerate(self._stencils) if one.id == getattr(piece, "stencil", "")), 0)
         self.stencil = self._choice("Stencil or border", names, at)
-        self.drops = Stepper("Drops", (FEWEST, MOST), FEW, lambda value: f"{value:g}", lambda _: self._look())
+        self.drops = Stepper(
+            "Drops", (FEW, limit_of(Splatter, "drops").most), FEW, lambda value: f"{value:g}", lambda _: self._look()
+        )
         self.drops.show_value(as_kind(piece, Splatter).drops)
         self._form.addRow(label("Drops"), self.drops)
         texture = as_kind(piece, Texture)

@@ -11,8 +11,9 @@ from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask
 from fair_thicket.desk.session.session import Session
 from fair_thicket.estimate.minutes import following_min
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pins_of
-from fair_thicket.model.card import Work
-from fair_thicket.model.errors import InputError, PaperError, ThicketError
+from fair_thicket.model.card import Card, Work
+from fair_thicket.model.declared import limit_of
+from fair_thicket.model.errors import PaperError, ThicketError
 from fair_thicket.model.keys import piece_key
 from fair_thicket.model.masking import Masking, Pin, PinKind, Rates
 from fair_thicket.model.pieces import Impression
@@ -149,25 +150,23 @@ class MaskActions:
         fields = [
             Field("kind", "Mask", "choice", KINDS.index(way.kind), ("the whole image", "only near what is behind")),
             Field("own", "Rim of its own", "choice", int(way.rim_mm is not None), YES_NO),
-            Field("rim", "Rim, mm (below 0 inside the line)", "ratio", rim),
+            Field("rim", "Rim, mm (below 0 inside the line)", "ratio", rim, limit=limit_of(Card, "mask_rim_mm")),
             Field("loose", "Loose at thin stems and hairs", "choice", int(way.is_loose), YES_NO),
         ]
 
         def make(work: Work, values: Values) -> Work:
-            own = float(str(values["rim"]))
-            if not -1 <= own <= 3:
-                raise InputError("A rim is between -1 and 3 mm; type another.")
+            own = values.number("rim")
             return set_way(
                 work,
                 chosen,
-                kind=KINDS[int(str(values["kind"]))],
+                kind=KINDS[values.whole("kind")],
                 rim_mm=round(own, 3) if values["own"] == 1 else None,
                 is_loose=values["loose"] == 1,
             )
 
         def tell(values: Values) -> str:
             make(session.work, values)
-            where = f"its own rim of {float(str(values['rim'])):g} mm" if values["own"] == 1 else "the card's rim"
+            where = f"its own rim of {values.number('rim'):g} mm" if values["own"] == 1 else "the card's rim"
             return f"Cut with {where}; hold-down paper is left on wherever nothing is stamped beside it."
 
         title = f"The mask of the {session.names[chosen[0]]}" if len(chosen) == 1 else "Masks of the chosen images"
@@ -181,24 +180,30 @@ class MaskActions:
         masking, unit = session.work.card.masking, session.work.card.unit
         fields = [
             Field("lid", "The lid closes from the", "choice", LIDS.index(masking.lid), LIDS),
-            Field("wide", "Masking sheet: one side", "length", masking.sheet_mm[0]),
-            Field("high", "Masking sheet: other side", "length", masking.sheet_mm[1]),
+            Field(
+                "wide", "Masking sheet: one side", "length", masking.sheet_mm[0], limit=limit_of(Masking, "sheet_mm[0]")
+            ),
+            Field(
+                "high",
+                "Masking sheet: other side",
+                "length",
+                masking.sheet_mm[1],
+                limit=limit_of(Masking, "sheet_mm[1]"),
+            ),
             Field("paper", "Card", "choice", PAPERS.index(masking.paper), ("smooth", "textured: pressed twice")),
             Field("ink", "Ink", "choice", INKS.index(masking.ink), ("dries quickly", "dries slowly: prints at once")),
-            Field("splatter", "Splatter flies", "length", masking.splatter_mm),
+            Field("splatter", "Splatter flies", "length", masking.splatter_mm, limit=limit_of(Masking, "splatter_mm")),
         ]
 
         def make(work: Work, values: Values) -> Work:
-            sides = (float(str(values["wide"])), float(str(values["high"])))
-            if not all(20 <= side <= 1000 for side in sides):
-                raise InputError("A sheet of masking paper is between 20 and 1000 mm each way; type another size.")
+            sides = (values.number("wide"), values.number("high"))
             return set_masking(
                 work,
-                lid=LIDS[int(str(values["lid"]))],
+                lid=LIDS[values.whole("lid")],
                 sheet_mm=sides,
-                paper=PAPERS[int(str(values["paper"]))],
-                ink=INKS[int(str(values["ink"]))],
-                splatter_mm=min(1000.0, max(0.0, float(str(values["splatter"])))),
+                paper=PAPERS[values.whole("paper")],
+                ink=INKS[values.whole("ink")],
+                splatter_mm=values.number("splatter"),
             )
 
         def tell(values: Values) -> str:
@@ -216,14 +221,13 @@ class MaskActions:
         """Ask how long things take at this table."""
         session = self._session
         masking = session.work.card.masking
-        fields = [Field(key, words, "ratio", float(getattr(masking.rates, key))) for key, words in RATES]
+        fields = [
+            Field(key, words, "ratio", float(getattr(masking.rates, key)), limit=limit_of(Rates, key))
+            for key, words in RATES
+        ]
 
         def make(work: Work, values: Values) -> Work:
-            wanted = {key: round(float(str(values[key])), 4) for key, _ in RATES}
-            try:
-                rates = msgspec.convert(wanted, Rates)
-            except msgspec.ValidationError as problem:
-                raise InputError(f"That is out of range ({str(problem).partition(' - ')[0]}); type another.") from None
+            rates = msgspec.structs.replace(masking.rates, **{key: round(values.number(key), 4) for key, _ in RATES})
             return set_masking(work, rates=rates)
 
         def tell(values: Values) -> str:

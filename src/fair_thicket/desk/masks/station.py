@@ -24,6 +24,8 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.slip import MOST_SLIP_MM, Slip
+from fair_thicket.model.card import Card
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.keys import piece_key
 from fair_thicket.model.plan import SHEET, MaskPlan
 from fair_thicket.model.tolerance import OUTLINE_MM
@@ -127,7 +129,7 @@ class MasksStation(Pane):
         self._rim = Choices(["inside 1/4 mm", "on the line", "outside 1 mm"], lambda index: self._set_rim(RIMS[index]))
         row.addWidget(self._rim)
         row.addSpacing(10)
-        self.rim_step = Stepper("Rim of the masks", (-1.0, 3.0), 0.05, _say_rim, self._set_rim)
+        self.rim_step = Stepper("Rim of the masks", limit_of(Card, "mask_rim_mm").pair, 0.05, _say_rim, self._set_rim)
         row.addWidget(self.rim_step)
         row.addStretch(1)
         return row

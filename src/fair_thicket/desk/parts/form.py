@@ -9,10 +9,30 @@ from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout,
 from fair_thicket.desk.parts.controls import label
 from fair_thicket.desk.parts.ink_choice import SIDE_PX, swatch
 from fair_thicket.ink.naming import say_colour
+from fair_thicket.model.declared import Limit
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.units import Unit, parse_length, say_length
 
-Values = dict[str, object]
+
+class Values(dict[str, object]):
+    """What a form was filled in with, by the keys of its fields."""
+
+    def number(self, key: str) -> float:
+        """Return a length in mm, an angle, a share or another number."""
+        value = self[key]
+        if not isinstance(value, int | float):
+            raise TypeError(f"{key} is no number")
+        return float(value)
+
+    def whole(self, key: str) -> int:
+        """Return a count, or the index of a choice."""
+        return round(self.number(key))
+
+    def text(self, key: str) -> str:
+        """Return words, or the code of a colour."""
+        return str(self[key])
+
+
 TOLD_MM = 0.06
 
 YES_NO = ("no", "yes")
@@ -32,6 +52,8 @@ class Field(NamedTuple):
         What it begins with: mm, a number, words, the index of a choice, or the code of a colour.
     options : sequence of str, or of (name, code)
         For a choice; for a colour.
+    limit : Limit or None
+        Of a number, as the model declares it: what lies beyond is refused beside the field.
     """
 
     key: str
@@ -39,6 +61,7 @@ class Field(NamedTuple):
     kind: str
     value: object
     options: Sequence[str] | Sequence[tuple[str, str]] = ()
+    limit: Limit | None = None
 
 
 class Form(QDialog):
@@ -72,7 +95,7 @@ class Form(QDialog):
         self._fields, self._unit, self._tell = fields, unit, tell
         self.inputs: dict[str, QLineEdit | QComboBox] = {}
         self.told: dict[str, QLabel] = {}
-        self._taken: Values = {}
+        self._taken = Values()
         box = QVBoxLayout(self)
         box.setContentsMargins(18, 16, 18, 14)
         box.setSpacing(10)
@@ -148,7 +171,7 @@ class Form(QDialog):
             For what cannot be read.
         """
         wrong: dict[str, ThicketError] = {}
-        values: Values = {}
+        values = Values()
         for field in self._fields:
             try:
                 values[field.key] = self._read(field)
@@ -184,9 +207,10 @@ class Form(QDialog):
         words = made.text()
         if field.kind == "words":
             return words.strip()
-        if field.kind == "length":
-            return parse_length(words, self._unit)
-        return _number(words, field)
+        value = parse_length(words, self._unit) if field.kind == "length" else _number(words, field)
+        if field.limit is not None:
+            field.limit.check(value)
+        return value
 
     def _look(self) -> None:
         try:
@@ -200,7 +224,7 @@ class Form(QDialog):
             self._ok.setEnabled(True)
 
 
-def _number(words: str, field: Field) -> object:
+def _number(words: str, field: Field) -> float:
     plain = words.replace("%", "").replace("°", "").replace(",", ".").replace("−", "-").strip()
     try:
         value = float(plain)

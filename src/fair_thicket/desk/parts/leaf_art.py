@@ -314,9 +314,7 @@ def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: 
     window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
     off = (-box.left() - leaf.piece.x, -box.top() - leaf.piece.y)
     tones = lay_tones(laid, window, px_per_mm, drawn_of(work).image, off=off)
-    if tones is None:
-        return None
-    return lay_over(np.array(channels(paper), np.float32), tones)
+    return None if tones is None else lay_over(np.array(channels(paper), np.float32), tones)
 
 
 def _is_on_veil(piece: Impression, work: Work) -> bool:

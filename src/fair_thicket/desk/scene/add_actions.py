@@ -1,6 +1,7 @@
 """New pieces by menu: layers, panels, frames, rings, strips, washes and sequins, each with its arithmetic shown."""
 
 from collections.abc import Callable
+from typing import Literal
 
 from fair_thicket.desk.frame.actions import Record
 from fair_thicket.desk.parts.colours import Colour, ink_colours, paper_colours
@@ -11,11 +12,11 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding, openings
 from fair_thicket.edits.pieces import set_pieces, surface_at
 from fair_thicket.model.card import WHITE, Work, is_greeting
-from fair_thicket.model.errors import InputError
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.formats import all_round, border_of
 from fair_thicket.model.palette import PALETTE
-from fair_thicket.model.pieces import Cutout, End, Form, Impression, Panel, Piece, Window
+from fair_thicket.model.pieces import Cutout, Embellishment, End, Form, Impression, Panel, Piece, Strip, Window
 from fair_thicket.model.units import MM_PER_INCH, say_length, say_size
 
 PINE, DUSK, LANTERN = (dict(PALETTE)[name] for name in ("pine", "dusk", "lantern"))
@@ -90,7 +91,7 @@ class AddActions:
         on = f"the {self._session.names[under.id]}" if under else "the card"
 
         def tell(values: Values) -> str:
-            border = float(str(values["border"]))
+            border = values.number("border")
             width, height = all_round(outer, border)
             return (
                 f"On {on}, {self._size(*outer)}: cut {self._size(width, height)}, that is {self._say(2 * border)} less "
@@ -98,12 +99,12 @@ class AddActions:
             )
 
         fields = [
-            Field("border", "Border all round", "length", MM_PER_INCH / 8),
+            Field("border", "Border all round", "length", MM_PER_INCH / 8, limit=limit_of(Form, "width_mm")),
             Field("colour", "Colour", "colour", WHITE, self._papers()),
         ]
         values = self._ask("Layer with a border", fields, tell)
         if values is not None:
-            border, colour = float(str(values["border"])), _colour(values)
+            border, colour = values.number("border"), _colour(values)
             self._station.bench.add("add a layer", lambda work: adding.add_layer(work, border, colour=colour))
 
     def add_panel(self) -> None:
@@ -128,20 +129,20 @@ class AddActions:
         outer = self._session.work.card.panel
 
         def tell(values: Values) -> str:
-            form, bar = _form(values), float(str(values["bar"]))
+            form, bar = _form(values), values.number("bar")
             window = adding.frame_of(form, bar)[0].form
             return f"Its window is {self._size(window.width_mm, window.height_mm)}, bars {self._say(bar)} all round."
 
         fields = [
             *_form_fields(all_round(outer, MM_PER_INCH / 8)),
-            Field("bar", "Width of its bars", "length", MM_PER_INCH / 2),
-            Field("foam", "Foam under it", "length", 0.0),
+            Field("bar", "Width of its bars", "length", MM_PER_INCH / 2, limit=limit_of(Form, "width_mm")),
+            Field("foam", "Foam under it", "length", 0.0, limit=limit_of(Panel, "lift_mm")),
             Field("colour", "Colour", "colour", WHITE, self._papers()),
         ]
         values = self._ask("Frame", fields, tell)
         if values is not None:
-            form, bar, colour = _form(values), float(str(values["bar"])), _colour(values)
-            lift = min(30.0, max(0.0, float(str(values["foam"]))))
+            form, bar, colour = _form(values), values.number("bar"), _colour(values)
+            lift = values.number("foam")
             self._station.bench.add(
                 "add a frame",
                 lambda work: adding.add_panel(
@@ -173,22 +174,22 @@ class AddActions:
 
         def make(work: Work, values: Values) -> Work:
             window = _form(values)
-            x = float(str(values["left"])) + window.width_mm / 2 - form.width_mm / 2
-            y = float(str(values["top"])) + window.height_mm / 2 - form.height_mm / 2
+            x = values.number("left") + window.width_mm / 2 - form.width_mm / 2
+            y = values.number("top") + window.height_mm / 2 - form.height_mm / 2
             return adding.cut_window(work, key, Window(window, round(x, 4), round(y, 4)))
 
         def tell(values: Values) -> str:
             make(self._session.work, values)
             window = _form(values)
-            right = form.width_mm - float(str(values["left"])) - window.width_mm
-            foot = form.height_mm - float(str(values["top"])) - window.height_mm
+            right = form.width_mm - values.number("left") - window.width_mm
+            foot = form.height_mm - values.number("top") - window.height_mm
             return f"{self._say(right)} of paper stay at its right, {self._say(foot)} below it."
 
         third = (round(form.width_mm / 3, 1), round(form.height_mm / 2, 1))
         fields = [
             *_form_fields(third),
-            Field("left", "From the panel's left edge", "length", MM_PER_INCH / 4),
-            Field("top", "From its upper edge", "length", MM_PER_INCH / 4),
+            Field("left", "From the panel's left edge", "length", MM_PER_INCH / 4, limit=limit_of(Window, "x")),
+            Field("top", "From its upper edge", "length", MM_PER_INCH / 4, limit=limit_of(Window, "y")),
         ]
         values = self._ask(f"Window in the {self._session.names[key]}", fields, tell)
         if values is not None:
@@ -215,7 +216,7 @@ class AddActions:
         told = "Cut by the same die in the same setting, so that it fits."
         values = self._ask("What fell out of it", fields, lambda _: told)
         if values is not None:
-            number = known[int(str(values["opening"]))][0]
+            number = known[values.whole("opening")][0]
             at = None if values["where"] == 0 else self._middle()
             colour = _colour(values)
             self._station.bench.add(
@@ -226,32 +227,32 @@ class AddActions:
         """Ask for two nested dies and lay the ring between them."""
 
         def tell(values: Values) -> str:
-            outer, inner = float(str(values["outer"])), float(str(values["inner"]))
+            outer, inner = values.number("outer"), values.number("inner")
             openings.add_ring(self._session.work, outer, inner)
             return f"The ring is {self._say(openings.ring_width(outer, inner))} wide: half the difference of the dies."
 
         fields = [
-            Field("outer", "Outer die", "length", 2.5 * MM_PER_INCH),
-            Field("inner", "Inner die", "length", 2.0 * MM_PER_INCH),
+            Field("outer", "Outer die", "length", 2.5 * MM_PER_INCH, limit=limit_of(Form, "width_mm")),
+            Field("inner", "Inner die", "length", 2.0 * MM_PER_INCH, limit=limit_of(Form, "width_mm")),
         ]
         values = self._ask("Ring from two dies", fields, tell)
         if values is not None:
-            outer, inner = float(str(values["outer"])), float(str(values["inner"]))
+            outer, inner = values.number("outer"), values.number("inner")
             self._station.bench.add("add a ring", lambda work: openings.add_ring(work, outer, inner))
 
     def add_strip(self) -> None:
         """Ask for words and lay a strip that is cut to their length."""
 
         def tell(values: Values) -> str:
-            ends = (ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))])
+            ends = (ENDS[values.whole("left")], ENDS[values.whole("right")])
             width, height = adding.strip_for(
-                adding.break_lines(str(values["words"])) or "greeting", _letters(values), ends
+                adding.break_lines(values.text("words")) or "greeting", values.number("letters"), ends
             )
             return f"Cut the strip {self._size(width, height)}."
 
         fields = [
             Field("words", "Words; “ / ” breaks the line", "words", "a little post for you"),
-            Field("letters", "Height of the capitals", "length", 5.0),
+            Field("letters", "Height of the capitals", "length", 5.0, limit=limit_of(Strip, "words_mm")),
             Field("left", "Left end", "choice", 0, ENDS),
             Field("right", "Right end", "choice", 0, ENDS),
             Field("colour", "Colour", "colour", WHITE, self._papers()),
@@ -261,9 +262,9 @@ class AddActions:
         if values is None:
             return
         width, height = self._session.work.card.panel
-        words, letters, on = adding.break_lines(str(values["words"])[:120]), _letters(values), self._top()
-        left, right = ENDS[int(str(values["left"]))], ENDS[int(str(values["right"]))]
-        ink, colour = str(values["ink"]), _colour(values)
+        words, letters, on = adding.break_lines(values.text("words")[:120]), values.number("letters"), self._top()
+        left, right = ENDS[values.whole("left")], ENDS[values.whole("right")]
+        ink, colour = values.text("ink"), _colour(values)
         self._station.bench.add(
             "add a strip",
             lambda work: adding.add_strip(
@@ -312,7 +313,7 @@ class AddActions:
             lambda _: f"It inks all of {where}. {caution}",
         )
         if values is not None:
-            colour = str(values["colour"])
+            colour = values.text("colour")
             self._station.bench.add("add a wash", lambda work: adding.add_wash(work, colour, on=on))
 
     def add_sequins(self) -> None:
@@ -321,19 +322,19 @@ class AddActions:
         def make(work: Work, values: Values) -> tuple[Work, str]:
             return adding.add_embellishment(
                 work,
-                PATTERNS[int(str(values["pattern"]))],
+                PATTERNS[values.whole("pattern")],
                 at=self._middle(),
-                size_mm=min(60.0, max(0.5, float(str(values["size"])))),
-                count=min(400, max(1, int(str(values["count"])))),
-                reach_mm=float(str(values["reach"])),
+                size_mm=values.number("size"),
+                count=values.whole("count"),
+                reach_mm=values.number("reach"),
                 on=self._top(),
                 colour=_colour(values),
-                shape=list(FINISHES)[int(str(values["what"]))],
+                shape=list(FINISHES)[values.whole("what")],
             )
 
         def tell(values: Values) -> str:
             make(self._session.work, values)
-            kind = list(FINISHES.values())[int(str(values["what"]))]
+            kind = list(FINISHES.values())[values.whole("what")]
             high = f"Adds {kind.adds_mm:g} mm" if kind.adds_mm else "Adds nothing"
             dries = {"wet": "dries for hours, lying flat", "minute": "dries a minute", "glaze": "dries five minutes"}
             told = ", ".join(word for word in (high, dries.get(kind.dries, ""), kind.mind) if word)
@@ -342,9 +343,9 @@ class AddActions:
         fields = [
             Field("what", "What", "choice", 0, tuple(kind.plural for kind in FINISHES.values())),
             Field("pattern", "Pattern", "choice", 2, PATTERNS),
-            Field("size", "Size of one", "length", 4.0),
-            Field("count", "How many", "count", 7),
-            Field("reach", "Across", "length", 40.0),
+            Field("size", "Size of one", "length", 4.0, limit=limit_of(Embellishment, "size_mm")),
+            Field("count", "How many", "count", 7, limit=limit_of(Embellishment, "spots")),
+            Field("reach", "Across", "length", 40.0, limit=limit_of(Form, "width_mm")),
             Field("colour", "Colour", "colour", LANTERN, self._papers()),
         ]
         values = self._ask("Finishes", fields, tell)
@@ -355,27 +356,17 @@ class AddActions:
 def _form_fields(size: tuple[float, float]) -> list[Field]:
     return [
         Field("shape", "Shape", "choice", 0, ("rectangle", "round or oval")),
-        Field("width", "Width", "length", size[0]),
-        Field("height", "Height", "length", size[1]),
-        Field("corner", "Round its corners by", "length", 0.0),
+        Field("width", "Width", "length", size[0], limit=limit_of(Form, "width_mm")),
+        Field("height", "Height", "length", size[1], limit=limit_of(Form, "height_mm")),
+        Field("corner", "Round its corners by", "length", 0.0, limit=limit_of(Form, "corner_mm")),
     ]
 
 
 def _form(values: Values) -> Form:
-    width, height = float(str(values["width"])), float(str(values["height"]))
-    if not (0.5 <= width <= 1000 and 0.5 <= height <= 1000):
-        raise InputError("A panel is between half a millimetre and a metre each way; type another size.")
-    corner = min(200.0, max(0.0, float(str(values["corner"]))))
-    return Form("ellipse" if values["shape"] else "rectangle", width, height, corner)
-
-
-def _letters(values: Values) -> float:
-    letters = float(str(values["letters"]))
-    if not 1 <= letters <= 60:
-        raise InputError("Letters are 1 to 60 mm high; type another height.")
-    return letters
+    shape: Literal["ellipse", "rectangle"] = "ellipse" if values["shape"] else "rectangle"
+    return Form(shape, values.number("width"), values.number("height"), values.number("corner"))
 
 
 def _colour(values: Values) -> str | None:
-    colour = str(values["colour"])
+    colour = values.text("colour")
     return None if colour == WHITE else colour

@@ -12,7 +12,8 @@ from fair_thicket.desk.scene.joints import ask_joints
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.model.card import Work
-from fair_thicket.model.errors import InputError, PaperError
+from fair_thicket.model.declared import named_limit
+from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Border, Strip
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.shape.paper import local_area
@@ -92,15 +93,16 @@ class BorderActions:
         piece, unit = session.work.card.find(key), session.work.card.unit
         left, top, right, bottom = local_area(piece, session.work.stash).bounds
         fields = [
-            Field("width", "Width", "length", right - left),
-            Field("height", "Height", "length", bottom - top),
+            Field(
+                "width", "Width", "length", right - left, limit=named_limit(LEAST_FRAME_MM, MOST_FRAME_MM, "frame_mm")
+            ),
+            Field(
+                "height", "Height", "length", bottom - top, limit=named_limit(LEAST_FRAME_MM, MOST_FRAME_MM, "frame_mm")
+            ),
         ]
 
         def size(values: Values) -> tuple[float, float]:
-            width, height = float(str(values["width"])), float(str(values["height"]))
-            if not (LEAST_FRAME_MM <= width <= MOST_FRAME_MM and LEAST_FRAME_MM <= height <= MOST_FRAME_MM):
-                raise InputError(f"A frame is {LEAST_FRAME_MM:g} to {MOST_FRAME_MM:g} mm each way; type another size.")
-            return width, height
+            return values.number("width"), values.number("height")
 
         def tell(values: Values) -> str:
             width, height = size(values)
@@ -135,16 +137,13 @@ class BorderActions:
         (key,), session, least = self._session.selection, self._session, [0.0]
         unit = session.work.card.unit
         fields = [
-            Field("rows", "Rows in all", "count", 2),
-            Field("drop", "Each lower by", "length", FIRST_DROP_MM),
+            Field("rows", "Rows in all", "count", 2, limit=named_limit(2, MOST_ROWS, "rows")),
+            Field("drop", "Each lower by", "length", FIRST_DROP_MM, limit=named_limit(0, MOST_DROP_MM, "drop_mm")),
             Field("deepens", "Each of a deeper colour", "choice", 1, YES_NO),
         ]
 
         def read(values: Values) -> tuple[int, float, bool]:
-            rows, drop = int(str(values["rows"])), float(str(values["drop"]))
-            if not (2 <= rows <= MOST_ROWS and 0 <= drop <= MOST_DROP_MM):
-                raise InputError(f"2 to {MOST_ROWS} rows, each up to {MOST_DROP_MM:g} mm lower; type others.")
-            return rows, drop, values["deepens"] == 1
+            return values.whole("rows"), values.number("drop"), values["deepens"] == 1
 
         def tell(values: Values) -> str:
             rows, drop, _ = read(values)

@@ -18,8 +18,9 @@ from fair_thicket.ink.patterns import main_colour
 from fair_thicket.intake.apart import run_apart
 from fair_thicket.intake.patterned import PatternPicture, read_patterned
 from fair_thicket.model.card import Work
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.pieces import Glued, PaperPiece
-from fair_thicket.model.stash import Kind
+from fair_thicket.model.stash import Kind, Stamp
 
 PAPER_MENU = "Piece/Patterned paper"
 READ_S = 60.0
@@ -110,7 +111,7 @@ class PaperActions:
         window, unit = self._station.window(), session.work.card.unit
         values = ask(window, "Paper of the base", fields, unit=unit, done="Take this")
         if values is not None:
-            colour = str(values["paper"])
+            colour = values.text("paper")
             session.edit("take another base", lambda work: papers.set_base_paper(work, colour))
 
     def _has_panel(self) -> bool:
@@ -147,12 +148,18 @@ class PaperActions:
         unit = self._session.work.card.unit
         fields = [
             Field("name", "Name of the paper", "words", self._name),
-            Field("width", "The picture is this wide", "length", found.width_mm or USUAL_MM),
+            Field(
+                "width",
+                "The picture is this wide",
+                "length",
+                found.width_mm or USUAL_MM,
+                limit=limit_of(Stamp, "width_mm"),
+            ),
         ]
         values = ask(self._station.window(), "Patterned paper", fields, unit=unit, done="Take it in")
         if values is None:
             return
-        width, name = float(str(values["width"])), str(values["name"])
+        width, name = values.number("width"), values.text("name")
         size = (width, width * found.height_px / found.width_px)
         picture = self._session.add_picture(found.png)
         keys = {piece.id for piece in self._chosen()}

@@ -16,6 +16,7 @@ from fair_thicket.edits.order import settle
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.basics import Ring
 from fair_thicket.model.card import Work, carried_by
+from fair_thicket.model.declared import limit_of, named_limit
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import CARD_EDGE, Cutout, Impression, PaperPiece, Piece
 from fair_thicket.model.units import MM_PER_INCH, say_length
@@ -315,23 +316,29 @@ class PieceActions:
             return arranging.row(
                 work,
                 key,
-                int(str(values["count"])),
-                float(str(values["step"])),
-                rows=int(str(values["rows"])),
-                down_mm=float(str(values["down"])),
+                values.whole("count"),
+                values.number("step"),
+                rows=values.whole("rows"),
+                down_mm=values.number("down"),
                 stagger=values["stagger"] == 0,
             )
 
         def tell(values: Values) -> str:
             _, made = make(self._session.work, values)
-            gap = float(str(values["step"])) - (right - left)
+            gap = values.number("step") - (right - left)
             return f"{len(made)} more pieces; gap in a row {say_length(gap, unit)}. Lower rows stand in front."
 
         fields = [
-            Field("count", "In a row", "count", 4),
-            Field("step", "From middle to middle", "length", right - left + MM_PER_INCH / 8),
-            Field("rows", "Rows", "count", 1),
-            Field("down", "From row to row", "length", (bottom - top) / 2),
+            Field("count", "In a row", "count", 4, limit=named_limit(1, arranging.MOST_IN_ROWS, "row")),
+            Field(
+                "step",
+                "From middle to middle",
+                "length",
+                right - left + MM_PER_INCH / 8,
+                limit=limit_of(Impression, "x"),
+            ),
+            Field("rows", "Rows", "count", 1, limit=named_limit(1, arranging.MOST_IN_ROWS, "row")),
+            Field("down", "From row to row", "length", (bottom - top) / 2, limit=limit_of(Impression, "y")),
             Field("stagger", "Second rows", "choice", 0, ("stand in the gaps", "stand straight below")),
         ]
         values = ask(self._station.window(), "Repeat in rows", fields, unit=unit, tell=tell, done="Repeat")

@@ -12,6 +12,7 @@ from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding
 from fair_thicket.model.card import Work
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.finishes import FINISHES
 from fair_thicket.model.pieces import (
@@ -73,26 +74,38 @@ def _own_fields(piece: Piece, work: Work) -> list[Field]:
     if isinstance(piece, Cutout):
         die = work.stash.find(piece.stamp).die_margin_mm or 0.0
         return [
-            Field("margin_mm", "White left round it", "length", die if piece.margin_mm is None else piece.margin_mm)
+            Field(
+                "margin_mm",
+                "White left round it",
+                "length",
+                die if piece.margin_mm is None else piece.margin_mm,
+                limit=limit_of(Cutout, "margin_mm"),
+            )
         ]
     if isinstance(piece, Panel):
         return [
-            Field("width_mm", "Width", "length", piece.form.width_mm),
-            Field("height_mm", "Height", "length", piece.form.height_mm),
-            Field("corner_mm", "Round its corners by", "length", piece.form.corner_mm),
+            Field("width_mm", "Width", "length", piece.form.width_mm, limit=limit_of(type(piece), "form.width_mm")),
+            Field("height_mm", "Height", "length", piece.form.height_mm, limit=limit_of(type(piece), "form.height_mm")),
+            Field(
+                "corner_mm",
+                "Round its corners by",
+                "length",
+                piece.form.corner_mm,
+                limit=limit_of(type(piece), "form.corner_mm"),
+            ),
             Field("on_it", "What lies on it", "choice", 0, ON_IT),
         ]
     if isinstance(piece, Strip):
         return [
             Field("words", "Words; “ / ” breaks the line", "words", piece.words.replace("\n", " / ")),
-            Field("words_mm", "Height of the capitals", "length", piece.words_mm),
+            Field("words_mm", "Height of the capitals", "length", piece.words_mm, limit=limit_of(Strip, "words_mm")),
             Field("left", "Left end", "choice", ENDS.index(piece.left), ENDS),
             Field("right", "Right end", "choice", ENDS.index(piece.right), ENDS),
         ]
     if isinstance(piece, Border):
         return [
-            Field("length_mm", "Trimmed to", "length", piece.length_mm),
-            Field("start_mm", "Begins on the die at", "length", piece.start_mm),
+            Field("length_mm", "Trimmed to", "length", piece.length_mm, limit=limit_of(Border, "length_mm")),
+            Field("start_mm", "Begins on the die at", "length", piece.start_mm, limit=limit_of(Border, "start_mm")),
             Field("flipped", "Turned over", "choice", int(piece.flipped), YES_NO),
         ]
     return _small_fields(piece)
@@ -101,13 +114,13 @@ def _own_fields(piece: Piece, work: Work) -> list[Field]:
 def _small_fields(piece: Piece) -> list[Field]:
     if isinstance(piece, Embellishment):
         return [
-            Field("size_mm", "Size of one", "length", piece.size_mm),
+            Field("size_mm", "Size of one", "length", piece.size_mm, limit=limit_of(Embellishment, "size_mm")),
             Field("shape", "What", "choice", SHAPES.index(piece.shape), SHAPE_NAMES),
         ]
     if isinstance(piece, Wash):
         return [
-            Field("width_mm", "Width", "length", piece.form.width_mm),
-            Field("height_mm", "Height", "length", piece.form.height_mm),
+            Field("width_mm", "Width", "length", piece.form.width_mm, limit=limit_of(type(piece), "form.width_mm")),
+            Field("height_mm", "Height", "length", piece.form.height_mm, limit=limit_of(type(piece), "form.height_mm")),
         ]
     return []
 
@@ -115,7 +128,7 @@ def _small_fields(piece: Piece) -> list[Field]:
 def _paper_fields(piece: PaperPiece) -> list[Field]:
     return [
         Field("translucent", "Vellum", "choice", int(piece.translucent), YES_NO),
-        Field("layers", "Glued up from", "count", piece.layers),
+        Field("layers", "Glued up from", "count", piece.layers, limit=limit_of(type(piece), "layers")),
         Field("glue", "Glued", "choice", GLUE.index(piece.glue), ("all over", "along its foot", "at one point")),
         Field("edge", "Line of its die", "choice", EDGES.index(piece.edge), ("none", *EDGES[1:])),
         Field("slides_in", "Slid in later", "choice", int(piece.slides_in), YES_NO),
@@ -145,9 +158,9 @@ def change_details(work: Work, key: str, values: Values) -> Work:
         For what no piece can be, in one sentence.
     """
     piece = work.card.find(key)
-    known: dict[str, Any] = {"name": str(values["name"])[:120]}
+    known: dict[str, Any] = {"name": values.text("name")[:120]}
     for name in set(piece.__struct_fields__) & values.keys() - {"name"}:
-        known[name] = CHOICES[name][int(str(values[name]))] if name in CHOICES else values[name]
+        known[name] = CHOICES[name][values.whole(name)] if name in CHOICES else values[name]
     if "words" in known:
         known["words"] = adding.break_lines(str(known["words"]))
     if isinstance(piece, Panel | Wash):

@@ -9,9 +9,10 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import cutouts
 from fair_thicket.edits.papers import set_paper
 from fair_thicket.model.card import Work
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.palette import PALETTE, name_of
-from fair_thicket.model.pieces import Cutout, Impression, PaperPiece, Piece, Strip, Wash
+from fair_thicket.model.pieces import Cutout, Impression, Panel, PaperPiece, Piece, Strip, Wash
 from fair_thicket.model.units import parse_length, say_length, say_size
 from fair_thicket.shape.paper import local_area
 
@@ -87,7 +88,9 @@ class PiecePanel(QFrame):
         row = QHBoxLayout()
         row.setSpacing(6)
         self.making = Choices(["stamp", "cut and glue"], self._change_making, style="smallChoice")
-        self.foam = Stepper("Foam under it", (0.0, 9.6), FOAM_STEP_MM, self._say_foam, self._change_foam)
+        self.foam = Stepper(
+            "Foam under it", limit_of(Panel, "lift_mm").pair, FOAM_STEP_MM, self._say_foam, self._change_foam
+        )
         self.foam.setAccessibleName("Foam under it")
         self.colour = QPushButton()
         self.colour.setObjectName("smallChoice")

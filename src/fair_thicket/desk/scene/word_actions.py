@@ -8,9 +8,10 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.edits import adding, word_forms
 from fair_thicket.edits.pieces import set_card, set_pieces
 from fair_thicket.model.card import WHITE, Work
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.formats import all_round
 from fair_thicket.model.palette import PALETTE
-from fair_thicket.model.pieces import INK, Border, Cutout, Impression, Panel, Piece, Strip, Wash
+from fair_thicket.model.pieces import INK, Border, Cutout, Form, Impression, Panel, Piece, Strip, Wash
 from fair_thicket.model.units import say_length, say_size
 from fair_thicket.shape.paper import local_area
 
@@ -72,12 +73,12 @@ class WordActions:
             return
         fields = [
             Field("colour", "Its paper", "colour", DUSK, paper_colours(self._session)),
-            Field("right", "To the right", "length", 1.5),
-            Field("down", "Down", "length", 1.5),
+            Field("right", "To the right", "length", 1.5, limit=limit_of(Cutout, "x")),
+            Field("down", "Down", "length", 1.5, limit=limit_of(Cutout, "y")),
         ]
         values = self._ask("Shadow copy", fields, "1 to 2 mm down and to the right is usual; left or up with a minus.")
         if values is not None:
-            off, colour = (float(str(values["right"])), float(str(values["down"]))), str(values["colour"])
+            off, colour = (values.number("right"), values.number("down")), values.text("colour")
             self._station.bench.add(
                 "lay a shadow copy", lambda work: word_forms.add_shadow(work, piece.id, colour, off_mm=off)
             )
@@ -103,8 +104,8 @@ class WordActions:
         told = "Light to dark: ink the whole in the first, wipe a band, ink it anew, and so on; then press once."
         values = self._ask("Inks from top to bottom", fields, told)
         if values is not None:
-            names = ("first", "second") if int(str(values["count"])) == 0 else ("first", "second", "third")
-            chosen = [str(values[name]) for name in names]
+            names = ("first", "second") if values.whole("count") == 0 else ("first", "second", "third")
+            chosen = [values.text(name) for name in names]
             self._session.edit("ink it from top to bottom", lambda work: word_forms.ink_down(work, piece.id, chosen))
 
     def cut_in_two(self) -> None:
@@ -113,29 +114,33 @@ class WordActions:
         if piece is None:
             return
         left, _, right, _ = local_area(piece, work.stash).bounds
-        fields = [Field("at", "From its left end", "length", round((right - left) / 2, 1))]
+        fields = [
+            Field("at", "From its left end", "length", round((right - left) / 2, 1), limit=limit_of(Strip, "width_mm"))
+        ]
         told = f"It is {say_length(right - left, work.card.unit)} long. Stamped once, cut into two strips."
         values = self._ask("Cut the line into two strips", fields, told)
         if values is not None:
-            at = float(str(values["at"]))
+            at = values.number("at")
             self._station.bench.add("cut a line in two", lambda work: word_forms.cut_in_two(work, piece.id, at))
 
     def add_insert(self) -> None:
         """Ask for an insert's border and paper, and lay it on the inside."""
 
         def tell(values: Values) -> str:
-            width, height = all_round(self._session.work.card.panel, float(str(values["border"])))
+            width, height = all_round(self._session.work.card.panel, values.number("border"))
             unit = self._session.work.card.unit
             return f"Cut {say_size(width, height, unit)}; images trimmed to it bleed off its edge."
 
         fields = [
-            Field("border", "Of the base shows all round", "length", adding.INSERT_MM),
+            Field(
+                "border", "Of the base shows all round", "length", adding.INSERT_MM, limit=limit_of(Form, "width_mm")
+            ),
             Field("colour", "Its paper", "colour", WHITE, paper_colours(self._session)),
         ]
         unit = self._session.work.card.unit
         values = ask(self._station.window(), "Insert panel", fields, unit=unit, tell=tell, done="Lay it in")
         if values is not None:
-            border, colour = float(str(values["border"])), str(values["colour"])
+            border, colour = values.number("border"), values.text("colour")
             self._station.bench.add(
                 "lay an insert in", lambda work: adding.add_insert(work, border_mm=border, colour=colour)
             )
@@ -166,8 +171,8 @@ class WordActions:
         told = "Small, in the middle of the foot of the back, before the front gets its height."
         values = self._ask("Your mark on the back", fields, told)
         if values is not None:
-            chosen = int(str(values["which"]))
-            mark = str(values["words"])[:100] if chosen == 0 else "" if chosen > len(keys) else keys[chosen - 1]
+            chosen = values.whole("which")
+            mark = values.text("words")[:100] if chosen == 0 else "" if chosen > len(keys) else keys[chosen - 1]
             self._session.edit("put your mark on the back", lambda work: set_card(work, mark=mark))
 
     def align(self) -> None:

@@ -3,6 +3,7 @@
 import msgspec
 
 from fair_thicket.desk.parts.form import Field, Values
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.sheets import SheetRules, Turns
 
 TURNS: tuple[Turns, ...] = ("any", "half", "none")
@@ -13,22 +14,64 @@ def fields_of(rules: SheetRules) -> list[Field]:
     """Give the fields of the form."""
     return [
         Field("turns", "Images may lie", "choice", TURNS.index(rules.turns), TURN_WORDS),
-        Field("hold", "Free edge of a stamping sheet", "length", rules.hold_mm),
-        Field("scissors", "Room between images cut by hand", "length", rules.scissors_mm),
-        Field("die_gap", "Room between dies", "length", rules.die_gap_mm),
-        Field("plate_w", "Plate of the machine, width", "length", rules.plate_mm[0]),
-        Field("plate_h", "Plate of the machine, length", "length", rules.plate_mm[1]),
-        Field("sheet_w", "Sheets of which nothing is said, width", "length", rules.sheet_mm[0]),
-        Field("sheet_h", "Sheets of which nothing is said, length", "length", rules.sheet_mm[1]),
-        Field("platform_w", "Platform, width", "length", rules.platform_mm[0]),
-        Field("platform_h", "Platform, length", "length", rules.platform_mm[1]),
-        Field("kerf", "Lost at a cut", "length", rules.kerf_mm),
+        Field("hold", "Free edge of a stamping sheet", "length", rules.hold_mm, limit=limit_of(SheetRules, "hold_mm")),
+        Field(
+            "scissors",
+            "Room between images cut by hand",
+            "length",
+            rules.scissors_mm,
+            limit=limit_of(SheetRules, "scissors_mm"),
+        ),
+        Field("die_gap", "Room between dies", "length", rules.die_gap_mm, limit=limit_of(SheetRules, "die_gap_mm")),
+        Field(
+            "plate_w",
+            "Plate of the machine, width",
+            "length",
+            rules.plate_mm[0],
+            limit=limit_of(SheetRules, "plate_mm[0]"),
+        ),
+        Field(
+            "plate_h",
+            "Plate of the machine, length",
+            "length",
+            rules.plate_mm[1],
+            limit=limit_of(SheetRules, "plate_mm[1]"),
+        ),
+        Field(
+            "sheet_w",
+            "Sheets of which nothing is said, width",
+            "length",
+            rules.sheet_mm[0],
+            limit=limit_of(SheetRules, "sheet_mm[0]"),
+        ),
+        Field(
+            "sheet_h",
+            "Sheets of which nothing is said, length",
+            "length",
+            rules.sheet_mm[1],
+            limit=limit_of(SheetRules, "sheet_mm[1]"),
+        ),
+        Field(
+            "platform_w",
+            "Platform, width",
+            "length",
+            rules.platform_mm[0],
+            limit=limit_of(SheetRules, "platform_mm[0]"),
+        ),
+        Field(
+            "platform_h",
+            "Platform, length",
+            "length",
+            rules.platform_mm[1],
+            limit=limit_of(SheetRules, "platform_mm[1]"),
+        ),
+        Field("kerf", "Lost at a cut", "length", rules.kerf_mm, limit=limit_of(SheetRules, "kerf_mm")),
     ]
 
 
 def rules_of(values: Values, rules: SheetRules) -> SheetRules:
     """Give the rules that a form was filled in with; what it does not ask for stays."""
-    told = {key: float(str(value)) for key, value in values.items()}
+    told = {key: values.number(key) for key in values}
     return msgspec.structs.replace(
         rules,
         sheet_mm=(told["sheet_w"], told["sheet_h"]),

@@ -3,15 +3,14 @@
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, NamedTuple
 
-import msgspec
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from fair_thicket import edits
 from fair_thicket.desk.frame.actions import Actions, Record
 from fair_thicket.desk.frame.station import Pane, State, say_to_settle
 from fair_thicket.desk.parts.advice_panel import AdvicePanel
-from fair_thicket.desk.parts.controls import Choices, Column, Hint, Stepper, button, ground, head_row, label
+from fair_thicket.desk.parts.controls import Choices, Column, Hint, button, ground, head_row, label
 from fair_thicket.desk.parts.form import ask
 from fair_thicket.desk.parts.pictures import StampPictures
 from fair_thicket.desk.parts.side_panes import SidePanes
@@ -19,7 +18,7 @@ from fair_thicket.desk.parts.tick_row import TickRow
 from fair_thicket.desk.session.background import Worker, timer_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.sheets.pages import Page, pass_pages, stamping_pages, stock_pages
-from fair_thicket.desk.sheets.papers import fill_papers
+from fair_thicket.desk.sheets.papers_pane import PapersPane
 from fair_thicket.desk.sheets.rules_form import fields_of, rules_of
 from fair_thicket.desk.sheets.sheet_view import SheetView
 from fair_thicket.model.card import Work
@@ -141,29 +140,11 @@ class SheetsStation(Pane):
         pane = ground("paperPane", width=304)
         box = QVBoxLayout(pane)
         box.setContentsMargins(14, 12, 8, 12)
+        self.papers = PapersPane(self._session)
         advice = AdvicePanel(self._session, "sheets", "Advice for the sheets")
-        self.panes = SidePanes({"Papers": self._papers_pane(), "Advice": advice})
+        self.panes = SidePanes({"Papers": self.papers, "Advice": advice})
         box.addWidget(self.panes)
         return pane
-
-    def _papers_pane(self) -> QWidget:
-        papers = QWidget()
-        column = QVBoxLayout(papers)
-        column.setContentsMargins(0, 6, 0, 0)
-        row = QHBoxLayout()
-        row.addWidget(label("Cards", "soft"))
-        self.cards = Stepper(
-            "How many of this card are made", (1, 100), 1, lambda value: f"{value:.0f}", self._set_cards
-        )
-        row.addWidget(self.cards)
-        row.addStretch(1)
-        self.spares = QCheckBox("Spares of what is hard")
-        self.spares.toggled.connect(self._set_spares)
-        row.addWidget(self.spares)
-        column.addLayout(row)
-        self._papers = Column(spacing=4, margin=0)
-        column.addWidget(self._papers, 1)
-        return papers
 
     # -- the frame -----------------------------------------------------------------------------------------------
 
@@ -209,10 +190,7 @@ class SheetsStation(Pane):
     def refresh(self) -> None:
         """Have the sheets of the present card laid out, when they are looked at."""
         rules = self._session.work.card.sheets
-        self.cards.show_value(rules.cards)
-        self.spares.blockSignals(True)
-        self.spares.setChecked(rules.spares)
-        self.spares.blockSignals(False)
+        self.papers.show_rules(rules)
         if self.isVisible() and self._of is not self._session.whole:
             self._soon.start()
 
@@ -289,7 +267,7 @@ class SheetsStation(Pane):
         )
         self._facts.setText(" · ".join(told))
         self._show_list(plan)
-        fill_papers(self._papers, plan, self._session.work.card.unit)
+        self.papers.show_papers(plan)
         makers = (stamping_pages, pass_pages, stock_pages)
         self._pages = makers[self._shown - 1](work, plan) if self._shown else []
         self._at = min(self._at, max(0, len(self._pages) - 1))
@@ -338,18 +316,6 @@ class SheetsStation(Pane):
         return list_masks(outcome.work, outcome.plan, "inside" if self._session.is_open else "front")
 
     # -- asking --------------------------------------------------------------------------------------------------
-
-    def _set(self, words: str, **fields: object) -> None:
-        def change(work: Work) -> Work:
-            return edits.set_card(work, sheets=msgspec.structs.replace(work.card.sheets, **fields))
-
-        self._session.edit(words, change)
-
-    def _set_cards(self, value: float) -> None:
-        self._set("make more or fewer cards", cards=round(value))
-
-    def _set_spares(self, is_on: bool) -> None:
-        self._set("stamp spares or none", spares=is_on)
 
     def ask_rules(self) -> None:
         """Ask for margins, the plate and the size of sheets."""

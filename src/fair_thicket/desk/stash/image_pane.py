@@ -14,6 +14,7 @@ from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.stash.marks_editor import TOOLS, MarksEditor
 from fair_thicket.intake.layers import move_layer
 from fair_thicket.library.store import Library
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.stash import DIE_MARGIN_MM, Kind, Marks, Stamp
 from fair_thicket.model.units import parse_length, say_length, say_size
@@ -80,7 +81,7 @@ class ImagePane(QWidget):
         row.addStretch(1)
         form.addRow("Paper", row)
         self.copies = Stepper(
-            "How many there are", (1, 20), 1, lambda value: f"× {value:.0f}",
+            "How many there are", limit_of(Stamp, "copies").pair, 1, lambda value: f"× {value:.0f}",
             lambda value: self._change(lambda stamp: msgspec.structs.replace(stamp, copies=round(value))),
         )  # fmt: skip
         self.flies = Choices(["stands", "flies"], lambda index: self._change_marks(flies=index == 1))

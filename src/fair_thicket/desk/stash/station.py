@@ -14,6 +14,7 @@ from fair_thicket.desk.stash.intake import IntakePane
 from fair_thicket.desk.stash.library import LibraryPane
 from fair_thicket.desk.stash.renewing import CardRenewals
 from fair_thicket.desk.stash.supplies import SuppliesPane
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.stash import Stamp
 from fair_thicket.model.units import say_size
 
@@ -159,7 +160,7 @@ class AtHandPane(QWidget):
         row.name.editingFinished.connect(lambda: self._rename(stamp, row.name))
         copies = Stepper(
             f"How many of {stamp.name} there are",
-            (1, 20),
+            limit_of(Stamp, "copies").pair,
             1,
             lambda value: f"× {value:.0f}",
             lambda value: self._session.edit(

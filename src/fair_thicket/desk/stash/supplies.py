@@ -18,6 +18,7 @@ from fair_thicket.files.atomic import write_whole
 from fair_thicket.files.supplies_csv import read_supplies, write_supplies
 from fair_thicket.intake.apart import PAGE_S, TABLE_S, run_apart
 from fair_thicket.intake.swatches import Swatch, read_card
+from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.supplies import Ink, Marker, Paper, Supply, parse_weight, say_weight
 from fair_thicket.model.units import Unit, parse_length, say_size
@@ -160,7 +161,8 @@ class SuppliesPane(QWidget):
         box.addWidget(Hint(self._tell(supply)), 1)
         if isinstance(supply, Paper):
             left = Stepper(
-                f"Sheets of {supply.name} left", (0, 100_000), 1, lambda value: f"{value:.0f} sheets",
+                f"Sheets of {supply.name} left", limit_of(Paper, "sheets_left").pair, 1,
+                lambda value: f"{value:.0f} sheets",
                 lambda value: self._change(number, msgspec.structs.replace(supply, sheets_left=round(value))),
             )  # fmt: skip
             left.show_value(supply.sheets_left)

@@ -1,0 +1,123 @@
+"""Limits of values that a maker types, read from where they are declared: a field of the model says its own."""
+
+import math
+from functools import lru_cache
+from typing import Any, NamedTuple
+
+import msgspec
+from msgspec import inspect
+
+from fair_thicket.model.bounds import Bound, find_bound, say_bound
+from fair_thicket.model.errors import InputError
+
+
+class Limit(NamedTuple):
+    """From where to where a number may go.
+
+    Attributes
+    ----------
+    least, most : float
+        Infinite where there is none.
+    bound : Bound
+        How it is told.
+    is_open : bool
+        Whether `least` itself is too little.
+    """
+
+    least: float
+    most: float
+    bound: Bound
+    is_open: bool = False
+
+    @property
+    def pair(self) -> tuple[float, float]:
+        """Least and most."""
+        return self.least, self.most
+
+    def check(self, value: float) -> None:
+        """Refuse what lies beyond.
+
+        Raises
+        ------
+        InputError
+            With the limit, and what to do.
+        """
+        if value > self.most:
+            raise InputError(_sentence(say_bound(self.bound, "at most", self.most)))
+        if value < self.least or (self.is_open and value <= self.least):
+            raise InputError(_sentence(say_bound(self.bound, "more than" if self.is_open else "at least", self.least)))
+
+
+def named_limit(least: float, most: float, name: str) -> Limit:
+    """Return a limit of what an edit takes and no struct holds; its words are those of `bounds` for the name."""
+    return Limit(least, most, find_bound(f".{name}"))
+
+
+@lru_cache(maxsize=256)
+def limit_of(kind: type[msgspec.Struct], path: str) -> Limit:
+    """Return the limit of a number that a struct holds, or of how many things, as its declaration says it.
+
+    Parameters
+    ----------
+    kind : type of struct
+    path : str
+        Its field; of one within it ``form.width_mm``, of one of a pair ``sheet_mm[0]``, of any of many ``spots[]``.
+
+    Raises
+    ------
+    KeyError
+        When the struct has no such number.
+
+    Examples
+    --------
+    >>> from fair_thicket.model.card import Card
+    >>> limit_of(Card, "custom_mm[0]").pair
+    (20.0, 420.0)
+    """
+    found: Any = inspect.type_info(kind)
+    for word in path.replace("[", ".[").split("."):
+        found = _step(found, word)
+        if found is None:
+            raise KeyError(path)
+    many = next((one for one in _choices(found) if isinstance(one, inspect.VarTupleType)), None)
+    if many is not None:
+        most = math.inf if many.max_length is None else float(many.max_length)
+        return Limit(float(many.min_length or 0), most, find_bound(f".{path}"))
+    number = next((one for one in _choices(found) if isinstance(one, inspect.FloatType | inspect.IntType)), None)
+    if number is None:
+        raise KeyError(path)
+    least = next((one for one in (number.gt, number.ge) if one is not None), -math.inf)
+    most = next((one for one in (number.lt, number.le) if one is not None), math.inf)
+    return Limit(float(least), float(most), find_bound(f".{path}"), number.gt is not None)
+
+
+def _step(found: Any, word: str) -> Any:
+    """Go from a type to that of one of its fields, or of what it holds; None where there is none."""
+    for one in _choices(found):
+        if word.startswith("["):
+            if isinstance(one, inspect.TupleType):
+                return one.item_types[int(word[1:-1] or 0)]
+            if isinstance(one, inspect.VarTupleType):
+                return one.item_type
+        elif isinstance(one, inspect.StructType):
+            fields = {field.name: field.type for field in one.fields}
+            if word in fields:
+                return fields[word]
+    return None
+
+
+def _choices(found: Any) -> list[Any]:
+    """Types that a value may have, what is declared beside them taken off."""
+    while isinstance(found, inspect.Metadata):
+        found = found.type
+    parts = found.types if isinstance(found, inspect.UnionType) else (found,)
+    plain = []
+    for one in parts:
+        while isinstance(one, inspect.Metadata):
+            one = one.type  # noqa: PLW2901 - the same, with less round it
+        plain.append(one)
+    return plain
+
+
+def _sentence(words: str) -> str:
+    return f"{words[:1].upper()}{words[1:]}"
