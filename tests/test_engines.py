@@ -1,4 +1,4 @@
-"""An engine more is one record: its advice, its steps, its pages and its words of the shell come as every other's."""
+"""An engine more is one record: its advice, its steps and its pages come as every other's."""
 
 import io
 import json
@@ -9,11 +9,11 @@ import msgspec
 import pypdf
 import pytest
 
-from fair_thicket import colour, edits, engines, masks
+from fair_thicket import colour, edits, masks
 from fair_thicket.advice import advise
 from fair_thicket.cli import main
 from fair_thicket.demo import CARD_FILES
-from fair_thicket.engines import ENGINES, Engine, Word, assemble
+from fair_thicket.engines import ENGINES, Engine, assemble
 from fair_thicket.files.card_file import open_card, save_card
 from fair_thicket.making import list_all_steps, print_card
 from fair_thicket.masks.pin_edits import add_pin
@@ -24,6 +24,8 @@ from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.steps import Step
 from fair_thicket.printing.page import Sheets
 from fair_thicket.printing.plan_pdf import Side
+from fair_thicket.shell import words
+from fair_thicket.shell.words import of_cards
 from making import pictures_of, work_of
 
 FAR_MM = 100.0
@@ -67,7 +69,7 @@ def draw_far(sheets: Sheets, side: Side, pictures: Mapping[str, bytes]) -> None:
         sheets.text(20, 40 + 6 * number, f"far: {key}")
 
 
-FAR_WORD = Word(
+FAR_WORD = of_cards(
     "far", "what is far", lambda work, pictures: {"far": list_far(work)}, lambda told: [f"far: {told['far']}"]
 )
 OWN = Engine(
@@ -78,7 +80,6 @@ OWN = Engine(
     turn=15,
     steps=fetch,
     pages=draw_far,
-    words=(FAR_WORD,),
 )
 
 
@@ -123,12 +124,12 @@ def test_its_pages_are_printed_between_the_others() -> None:
     assert "Fetch the far-2 from afar" in pages[-1]
 
 
-def test_its_words_are_words_of_the_shell(
+def test_a_word_of_the_shell_more_is_one_row(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
     work = work_of(("near", 20, 20), ("far", 115, 20))
     save_card(tmp_path / "c.thicket", work, pictures_of(work))
-    monkeypatch.setattr(engines, "ENGINES", [*ENGINES, OWN])
+    monkeypatch.setattr(words, "WORDS", (*words.WORDS, FAR_WORD))
     assert main(["far", str(tmp_path / "c.thicket"), "--json"]) == 0
     assert json.loads(capsys.readouterr().out) == {"far": ["far-2"]}
     assert main(["far", str(tmp_path / "c.thicket")]) == 0

@@ -83,10 +83,31 @@ def test_a_room_imports_only_from_the_floors_below(room: str, file: Path) -> Non
     assert imports_of(file) - {room, "__version__"} <= MAY_IMPORT[room]
 
 
-@pytest.mark.parametrize("room", DESK_MAY_IMPORT)
-def test_a_room_of_the_desk_imports_only_what_all_share(room: str) -> None:
-    for file in (SOURCE / "desk" / room).rglob("*.py"):
-        assert imports_of(file, "desk") - {room} <= DESK_MAY_IMPORT[room], file
+FREE = {"frame", "stations", "__init__"}
+"""Of the desk: what puts the stations together."""
+
+
+def beyond_its_room(desk: Path) -> dict[str, set[str]]:
+    """What files of the desk import of rooms that are not theirs; a folder that is new is a station."""
+    found = {}
+    for file in sorted(desk.rglob("*.py")):
+        room = file.relative_to(desk).parts[0].removesuffix(".py")
+        if room not in FREE and (far := imports_of(file, "desk") - {room} - DESK_MAY_IMPORT.get(room, STATION)):
+            found[f"{room}/{file.name}"] = far
+    return found
+
+
+def test_a_room_of_the_desk_imports_only_what_all_share() -> None:
+    assert not beyond_its_room(SOURCE / "desk")
+
+
+def test_a_new_station_may_import_no_other(tmp_path: Path) -> None:
+    (tmp_path / "ledger").mkdir()
+    pane = tmp_path / "ledger" / "station.py"
+    pane.write_text("from fair_thicket.desk.parts.form import Form\nfrom fair_thicket.desk.session import session\n")
+    assert not beyond_its_room(tmp_path)
+    pane.write_text("def late():\n    from fair_thicket.desk.masks.station import MaskStation\n")
+    assert beyond_its_room(tmp_path) == {"ledger/station.py": {"masks"}}
 
 
 def modules() -> dict[str, Path]:

@@ -1,4 +1,4 @@
-"""The engines as records: what each says of a card, what it adds to steps, pages and the shell.
+"""The engines as records: what each says of a card, what it adds to steps and pages.
 
 What prints is loaded when something is printed.
 """
@@ -56,24 +56,6 @@ class Known(NamedTuple):
         return [one for one in self.supplies if isinstance(one, Ink)]
 
 
-class Word(NamedTuple):
-    """A word of the shell that asks an engine about a card.
-
-    Attributes
-    ----------
-    name, told : str
-    ask : callable of (work, pictures)
-        One JSON document, lengths in mm; of each side that bears anything.
-    say : callable of that document
-        Lines for people.
-    """
-
-    name: str
-    told: str
-    ask: Callable[[Work, Mapping[str, bytes]], Mapping[str, object]]
-    say: Callable[[Mapping[str, object]], Sequence[str]]
-
-
 class Engine(NamedTuple):
     """An engine.
 
@@ -95,8 +77,6 @@ class Engine(NamedTuple):
         What is done at the table, in order.
     pages : callable of (sheets, side, pictures), or None
         Prints what it has to print of a side of a card.
-    words : tuple of Word
-        Words of the shell that are its own.
     """
 
     key: str
@@ -107,7 +87,6 @@ class Engine(NamedTuple):
     turn: int = 100
     steps: Callable[[Work, MaskPlan], Sequence[Step]] | None = None
     pages: "Pages | None" = None
-    words: tuple[Word, ...] = ()
 
 
 def _judge_scene(work: Work, known: Known, go_on: GoOn) -> Sequence[Finding]:

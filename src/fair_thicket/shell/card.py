@@ -3,6 +3,7 @@
 import argparse
 import itertools
 import sys
+from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING
 
 from fair_thicket.model.card import Work
@@ -13,7 +14,6 @@ from fair_thicket.model.units import MM_PER_INCH
 from fair_thicket.shell.output import print_json
 
 if TYPE_CHECKING:
-    from fair_thicket.engines import Word
     from fair_thicket.masks.differences import Difference
 
 Document = dict[str, object]
@@ -254,18 +254,22 @@ def print_plan(options: argparse.Namespace) -> int:
     return 0
 
 
-def ask_engine(word: "Word", options: argparse.Namespace) -> int:
-    """Ask an engine what it has to say of both sides of a card."""
+def ask_of_sides(
+    ask: Callable[[Work, Mapping[str, bytes]], Mapping[str, object]],
+    say: Callable[[Mapping[str, object]], Sequence[str]],
+    options: argparse.Namespace,
+) -> int:
+    """Ask about both sides of a card, and print it as one document or as lines."""
     from fair_thicket.files.card_file import open_card
 
     whole, pictures = open_card(options.card)
-    told = {side: dict(word.ask(work, pictures)) for side, work in sides_of(whole)}
+    told = {side: dict(ask(work, pictures)) for side, work in sides_of(whole)}
     if options.json:
         return print_json(_by_side(told))
     for side, document in told.items():
         if len(told) > 1:
             print(f"{side}:")
-        for line in word.say(document):
+        for line in say(document):
             print(line)
     return 0
 
