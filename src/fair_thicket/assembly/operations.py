@@ -31,7 +31,15 @@ from fair_thicket.assembly.trimming import (
     shorten,
 )
 from fair_thicket.assembly.tucks import find_tucks, order_of_tucks
-from fair_thicket.estimate.minutes import HEAT_MIN, cutting_min, gluing_min, laying_min, printing_min, stamping_min
+from fair_thicket.estimate.minutes import (
+    HEAT_MIN,
+    cutting_min,
+    dry_min,
+    gluing_min,
+    laying_min,
+    printing_min,
+    stamping_min,
+)
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.cutting import frame_of, shares_print, tool_of
 from fair_thicket.laid.heights import Rest
@@ -124,7 +132,11 @@ class _Maker:
             self._add(Operation(self._key("stamp"), "stamp", words, keys, minutes, "platform"))
         coloured = [one for one in images if one.is_coloured]
         if coloured:
-            ready = After(self._key("stamp"), "all images and layers are stamped before colouring", self._rates.dry_min)
+            ready = After(
+                self._key("stamp"),
+                "all images and layers are stamped before colouring",
+                dry_min(self._work.card.masking),
+            )
             keys = tuple(one.id for one in coloured)
             words = f"Colour {_count(len(keys), 'image')}, marker by marker"
             minutes = colour_minutes(coloured, self._side.colour_min)
@@ -181,12 +193,12 @@ class _Maker:
     def _before_cutting(self, piece: PaperPiece) -> tuple[After, ...]:
         """Wait for what is done to an image while it still lies on its sheet."""
         if isinstance(piece, Strip) and piece.words:
-            return (After(self._key(f"words {piece.id}"), WORDS_THEN_CUT, self._rates.dry_min),)
+            return (After(self._key(f"words {piece.id}"), WORDS_THEN_CUT, dry_min(self._work.card.masking)),)
         if not isinstance(piece, Cutout) or not self._is_image(piece):
             return ()
         if piece.is_coloured:
             return (After(self._key("colour"), "a cut edge is hard to hold and to colour"),)
-        return (After(self._key("stamp"), "stamped, then cut", self._rates.dry_min),)
+        return (After(self._key("stamp"), "stamped, then cut", dry_min(self._work.card.masking)),)
 
     def _presses(self) -> None:
         """Stamp, colour and ink on surfaces, press by press as the masks want it."""

@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from fair_thicket.assembly.foam import FoamPlan
 from fair_thicket.assembly.glue import GluePlan
-from fair_thicket.estimate.post import envelope_for, outer_size, paper_grams
+from fair_thicket.estimate.post import envelope_for, outer_size, paper_grams, thickness
 from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.model.card import Work
 from fair_thicket.model.pieces import Embellishment
@@ -53,14 +53,14 @@ def weigh_post(
     work: Work, front: Heights, inside: Heights | None, foams: Sequence[FoamPlan], glues: Sequence[GluePlan]
 ) -> Post:
     """Tell how thick and heavy a card is, folded, and what it may go as; foam and glue of both its sides."""
-    rules = work.card.assembly
     sides = [front, *([inside] if inside is not None else [])]
-    thick = 2 * rules.base_mm + sum(side.most_mm for side in sides)
+    high = sum(side.most_mm for side in sides)
+    thick = thickness(work, high)
     grams = _base_grams(work) + sum(_grams(work, rest) for side in sides for rest in side.rests)
     grams += sum(strip.area.area * strip.thick_mm / 1000 * FOAM_G_CM3 for foam in foams for strip in foam.strips)
     grams += sum(glue.area_cm2 for glue in glues) * GLUE_G_CM2
     size = outer_size(work)
-    envelope = envelope_for(work, size, sum(side.most_mm for side in sides))
+    envelope = envelope_for(work, size, high)
     is_square = max(size) <= SQUARE * min(size)
     posted = size if is_square or envelope is None else (envelope.width_mm, envelope.height_mm)
     said = "" if envelope is None else envelope.say(work.card.unit)

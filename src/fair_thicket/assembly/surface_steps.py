@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from fair_thicket.assembly.operation import After, Operation
-from fair_thicket.estimate.minutes import embossed_in, inking_min, laying_min, stamping_min
+from fair_thicket.estimate.minutes import dry_min, embossed_in, inking_min, laying_min, stamping_min, wash_dry_min
 from fair_thicket.model.card import Work, name_pieces
 from fair_thicket.model.keys import image_key
 from fair_thicket.model.pieces import Cutout, Drops, Impression, Paste, Piece, Wash
@@ -43,15 +43,11 @@ def list_surface_steps(
 
 def drying_of(work: Work, operation: Operation) -> float:
     """How long what an operation leaves on a surface has to dry, minutes."""
-    rates = work.card.masking.rates
-    pieces = _pieces_of(work, operation.pieces)
-    if any(isinstance(piece, Paste) for piece in pieces):
-        return rates.paste_dry_min
-    if operation.kind == "ink":
-        return rates.wash_dry_min
-    if operation.kind == "colour":
-        return 0.0
-    return rates.slow_dry_min if work.card.masking.ink == "slow" else rates.dry_min
+    masking = work.card.masking
+    washes = [piece for piece in _pieces_of(work, operation.pieces) if isinstance(piece, Wash)]
+    if washes:
+        return max(wash_dry_min(masking.rates, piece) for piece in washes)
+    return 0.0 if operation.kind == "colour" else dry_min(masking)
 
 
 def colour_minutes(images: Sequence[Impression | Cutout], known: Mapping[str, float]) -> float:

@@ -5,11 +5,12 @@ from collections.abc import Iterable
 from fair_thicket.laid.cutting import cuts_of, tool_of
 from fair_thicket.laid.masking_paper import list_lyings
 from fair_thicket.model.card import Work, is_greeting
-from fair_thicket.model.masking import Rates
+from fair_thicket.model.masking import Masking, Rates
 from fair_thicket.model.pieces import AnyWash, Border, Impression, PaperPiece, Paste, Piece, Water
 from fair_thicket.model.plan import MaskPlan, Press
 from fair_thicket.model.stash import Stamp, Stash
 from fair_thicket.shape.paper import local_area
+from fair_thicket.shape.wash_kinds import kind_of
 
 NEW_TAG = "new"
 """A stamp with this tag is new: its rubber takes ink badly at first."""
@@ -58,7 +59,22 @@ def embossed_in(work: Work, press: Press) -> list[Impression]:
 def laying_min(work: Work, plan: MaskPlan, number: int) -> float:
     """Minutes of laying masks and counter masks down for one press of a plan, by its number from 0."""
     fresh = sum(one.first == number for one in list_lyings(plan))
-    return work.card.masking.rates.lay_min * (fresh + sum(number in one.presses for one in plan.counters))
+    return lay_min(work.card.masking.rates) * (fresh + sum(number in one.presses for one in plan.counters))
+
+
+def lay_min(rates: Rates) -> float:
+    """Minutes of laying or moving one mask or cover."""
+    return rates.lay_min
+
+
+def dry_min(masking: Masking) -> float:
+    """Minutes until what is stamped is dry enough for a mask, or for the next step."""
+    return masking.rates.slow_dry_min if masking.ink == "slow" else masking.rates.dry_min
+
+
+def wash_dry_min(rates: Rates, piece: AnyWash) -> float:
+    """Minutes until a wash is dry; paste takes longer."""
+    return rates.paste_dry_min if kind_of(piece).dries == "paste" else rates.wash_dry_min
 
 
 def mask_making_min(rates: Rates, plan: MaskPlan) -> float:

@@ -31,6 +31,11 @@ def glued_height(work: Work) -> float:
     return round(sum(find_heights(as_planned(side)).most_mm for _, side in sides_of(work)), 3)
 
 
+def thickness(work: Work, high_mm: float) -> float:
+    """Thickness of a folded card with what is glued on it so high on both sides together, mm."""
+    return 2 * work.card.assembly.base_mm + high_mm
+
+
 def outer_size(work: Work) -> tuple[float, float]:
     """Width and height of the card as it lies in its envelope, with all paper that hangs over its edge, mm."""
     width, height = work.card.panel

@@ -1,6 +1,6 @@
 """The plan told as the steps of the build sheet, one thing to do at the table after the other, with its minutes."""
 
-from fair_thicket.estimate.minutes import presses_in_place, stamping_min
+from fair_thicket.estimate.minutes import dry_min, lay_min, presses_in_place, stamping_min
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.masking_paper import Lying, list_lyings
 from fair_thicket.laid.pinned import cut_by_pins
@@ -30,7 +30,7 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
                 inside = join_words([table.names[key] for key in counter.serves])
                 shape = table.names[counter.opening]
                 words = f"Lay the counter mask of the {shape}: only its inside stays open for {inside}"
-                table.say("cover", p, words, (counter.opening,), minutes=table.rates.lay_min)
+                table.say("cover", p, words, (counter.opening,), minutes=lay_min(table.rates))
         if press.by_hand:
             _stamp_by_hand(table, p, press)
             continue
@@ -46,8 +46,7 @@ def list_steps(work: Work, plan: MaskPlan) -> tuple[Step, ...]:
 
 def _wait(table: Table, p: int, pieces: list[str]) -> None:
     """Wait until what is to be masked is dry."""
-    masking = table.work.card.masking
-    dry = table.rates.slow_dry_min if masking.ink == "slow" else table.rates.dry_min
+    dry = dry_min(table.work.card.masking)
     wet = [key for key in pieces if table.minutes - table.stamped_at.get(key, -1e9) < dry]
     if wet:
         longest = max(dry - (table.minutes - table.stamped_at[key]) for key in wet)
@@ -64,7 +63,7 @@ def _lay(table: Table, p: int, one: Lying) -> None:
     else:
         name = table.work.stash.find(table.plan.masks[one.mask].stamp).name
         words = f"Lay the mask of the {name} {onto}"
-    table.say("move" if before else "lay", p, words, (one.impression,), minutes=table.rates.lay_min)
+    table.say("move" if before else "lay", p, words, (one.impression,), minutes=lay_min(table.rates))
 
 
 def _stamp(table: Table, p: int, press: Press) -> None:

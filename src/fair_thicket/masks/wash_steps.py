@@ -3,7 +3,7 @@
 from types import MappingProxyType
 
 from fair_thicket.edits.extending import shares_guides
-from fair_thicket.estimate.minutes import inking_min
+from fair_thicket.estimate.minutes import inking_min, lay_min, wash_dry_min
 from fair_thicket.ink.naming import say_colour
 from fair_thicket.laid.stack import stack
 from fair_thicket.masks.table import Table, say_minutes
@@ -50,7 +50,7 @@ def tell_wash(table: Table, p: int, press: Press) -> None:
             reach = say_length(table.work.card.masking.splatter_mm, table.work.card.unit)
             covers.append(f"scrap paper over everything within {reach} that is to stay clean")
         for index, words in enumerate(covers):
-            table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=rates.lay_min)
+            table.say("cover", p, f"For the {name}: lay {words}", (f"{key}:{index}",), minutes=lay_min(rates))
         _ink(table, p, piece)
         if covers:
             words = f"Take off what covers the {name}: {join_words(covers)}"
@@ -97,8 +97,7 @@ def _words_of(table: Table, piece: AnyWash) -> dict[str, object]:
 
 
 def _wait(table: Table, p: int, piece: AnyWash) -> None:
-    rates = table.rates
-    longest = rates.paste_dry_min if kind_of(piece).dries == "paste" else rates.wash_dry_min
+    longest = wash_dry_min(table.rates, piece)
     words = f"Wait {say_minutes(longest)}, until the {table.names[piece.id]} is dry"
     table.say("wait", p, words, (piece.id,), minutes=longest)
 
@@ -119,7 +118,7 @@ def _ink_stepped(table: Table, p: int, piece: AnyThrough) -> None:
         )
         if number == 0 and piece.taped:
             words += f"; tape {_some(len(piece.taped))} over"
-        table.say("cover", p, words, (f"{piece.id}:lay{number}",), minutes=rates.lay_min)
+        table.say("cover", p, words, (f"{piece.id}:lay{number}",), minutes=lay_min(rates))
         ink = say_colour(lay.ink or piece.colour or WASH)
         words = f"Ink {edge} in {ink}{fading}"
         if isinstance(piece, Paste):

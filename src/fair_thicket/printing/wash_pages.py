@@ -5,6 +5,7 @@ from reportlab.lib.colors import HexColor
 from shapely.affinity import translate
 from shapely.geometry import MultiLineString
 
+from fair_thicket.estimate.minutes import wash_dry_min
 from fair_thicket.ink.contrast import luminance
 from fair_thicket.ink.ink_needed import bare_area, ink_needs, needed_area
 from fair_thicket.ink.naming import say_colour
@@ -113,7 +114,7 @@ def _lays(work: Work, piece: AnyWash) -> list[str]:
 
 def _recipe(work: Work, piece: AnyWash) -> list[str]:
     """Say inks with what each is needed on, coats and waits, the moves of a stencil, and what may stay bare."""
-    unit, rates = work.card.unit, work.card.masking.rates
+    unit = work.card.unit
     needs = list(ink_needs(work, piece))
     if not is_stepped(piece):
         needs.sort(key=lambda need: -luminance(need.ink))
@@ -121,7 +122,7 @@ def _recipe(work: Work, piece: AnyWash) -> list[str]:
     first = "Ink" if len(needs) == 1 else "Inks" if is_stepped(piece) else "Inks, the lightest first"
     coats = "One thin coat" if piece.coats == 1 else f"{piece.coats} thin coats, a pause after each"
     kind = kind_of(piece)
-    dry = rates.paste_dry_min if kind.dries == "paste" else rates.wash_dry_min
+    dry = wash_dry_min(work.card.masking.rates, piece)
     lines = [f"{kind.coats or coats}. Dry in about {dry:g} min; only then lift covers and masks."]
     if kind.has_colour:
         lines.insert(0, f"{first}: {told}.")
