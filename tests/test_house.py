@@ -20,11 +20,12 @@ from fair_thicket.laid.stack import stack
 from making import EVERY
 
 SOURCE = Path(__file__).parents[1] / "src" / "fair_thicket"
-GROUND = {"model", "shape", "laid", "estimate", "ink", "edits", "fonts"}
+GROUND = {"model", "shape", "laid", "estimate", "checks", "ink", "edits", "fonts"}
 ENGINES = {"intake", "scene", "masks", "backdrop", "colour", "sheets", "assembly", "library"}
 MAY_IMPORT = {
     "model": set(),
     "fonts": set(),
+    "checks": {"model"},
     "shape": {"model", "fonts"},
     "laid": {"model", "shape"},
     "estimate": {"model", "shape", "laid"},
@@ -33,11 +34,11 @@ MAY_IMPORT = {
     "packing": {"model", "shape"},
     **dict.fromkeys(ENGINES, GROUND),
     "sheets": {"packing", *GROUND},
-    "files": GROUND - {"edits"},
+    "files": GROUND - {"edits", "checks"},
     "demo": {"intake", "backdrop", "colour", "files", *GROUND},
     "printing": {"files", "colour", "sheets", "assembly", "packing", *GROUND},
     "engines": {"model", "laid", "printing", *ENGINES},
-    "advice": {"model", "laid", "edits", "engines", "scene"},
+    "advice": {"model", "laid", "edits", "checks", "engines", "scene"},
     "making": {"model", "engines", "printing"},
     "shell": {"files", "printing", "packing", "engines", "advice", "making", *GROUND, *ENGINES},
     "cli": {"shell", "engines", "desk"},

@@ -5,11 +5,11 @@ The scene tries its own remedies, of which it has many, piece by piece; those of
 
 import time
 from collections.abc import Mapping, Sequence
-from types import MappingProxyType
 
 import msgspec
 
 from fair_thicket import scene
+from fair_thicket.checks import Name, name_of, present, settles
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.engines import ENGINES, Engine, Judge, Known
 from fair_thicket.laid.soundness import check_work
@@ -18,15 +18,11 @@ from fair_thicket.model.errors import ThicketError
 from fair_thicket.model.finding import Finding, Remedy, Weight
 from fair_thicket.model.wanted import GoOn
 
-Name = tuple[str, ...]
 NOTHING = Known()
 MOST_TRIES = 16
 """Distinct remedies of one engine that are tried; each judges the whole card anew."""
 THINK_S = 8.0
 """So long a maker waits for advice; cards of usual size take a second or two."""
-FOLLOWS = MappingProxyType({"end-to-end": "joint", "short": "joint"})
-"""What may come of a remedy as its own next question: a border that is joined at all has a joint to look at."""
-WORSE_SHARE = 0.01
 
 
 def advise(
@@ -65,11 +61,7 @@ def advise(
         findings += [msgspec.structs.replace(one, station=engine.station) for one in found]
     if clock.is_out:
         findings.append(_unthought(len(work.card.pieces)))
-    marked = [one.marked(work.card.dismissed) for one in findings]
-    return sorted(
-        marked,
-        key=lambda one: (one.is_dismissed, -one.weight, -one.measure if one.unit == "share" else 0.0, one.title),
-    )
+    return present(findings, work.card.dismissed)
 
 
 class _Clock:
@@ -115,9 +107,9 @@ def _tried(
     if judge is None:
         return [msgspec.structs.replace(one, remedy=None) for one in worst_first]
     tries: list[tuple[Remedy, Sequence[Finding] | None]] = []
-    before = {_name(one): one for one in findings}
+    before = {name_of(one): one for one in findings}
     is_offered = any(one.remedy for one in findings)
-    arranged = {_name(one): one for one in scene.judge(work, remedies=False)} if is_offered else {}
+    arranged = {name_of(one): one for one in scene.judge(work, remedies=False)} if is_offered else {}
     told = []
     for one in worst_first:
         remedy = one.remedy if go_on() else None
@@ -132,7 +124,7 @@ def _tried(
 
 
 def _holds(own: Finding, known: Sequence[Sequence[Finding] | None], before: Mapping[Name, Finding]) -> bool:
-    return any(after is not None and _settles(own, after, before) for after in known)
+    return any(after is not None and settles(own, after, before) for after in known)
 
 
 def _after(work: Work, remedy: Remedy, judge: Judge, arranged: Mapping[Name, Finding]) -> Sequence[Finding] | None:
@@ -144,30 +136,7 @@ def _after(work: Work, remedy: Remedy, judge: Judge, arranged: Mapping[Name, Fin
     except ThicketError:
         return None
     for one in scene.judge(after, remedies=False):
-        known = arranged.get(_name(one))
+        known = arranged.get(name_of(one))
         if one.weight >= Weight.CAUTION and (known is None or known.weight < one.weight):
             return None
     return found
-
-
-def _settles(own: Finding, after: Sequence[Finding], before: Mapping[Name, Finding]) -> bool:
-    """Whether a finding is gone, and none as bad has come or grown worse."""
-    for one in after:
-        name = _name(one)
-        if name == _name(own):
-            return False
-        if name == (FOLLOWS.get(own.code, ""), *own.pieces[:1]):
-            continue
-        known = before.get(name)
-        if known is None:
-            if one.weight >= max(Weight.NOTE, min(Weight.CAUTION, own.weight)):
-                return False
-        elif one.weight > known.weight or (one.unit == "share" and one.measure > known.measure + WORSE_SHARE):
-            return False
-    return True
-
-
-def _name(finding: Finding) -> Name:
-    """Give what makes a finding the same before and after a change: its kind and whom it is about."""
-    pair = finding.pieces[:2] if finding.station == "masks" else finding.pieces[:1]
-    return (finding.code, *pair)

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 import msgspec
 
+from fair_thicket.checks import name_of, present, settles
 from fair_thicket.edits.pieces import apply_remedy
 from fair_thicket.laid.visibility import View, look
 from fair_thicket.model.card import Work
@@ -41,7 +42,6 @@ QUICK_JUDGES = tuple(judge for judge in JUDGES if judge is not judge_fullness)
 MOST_TRIES = 40
 TRIES_PER_CARD = 2400
 """Remedies are tried until so many pieces have been looked at anew: on a full card as long as on an empty one."""
-WORSE_SHARE = 0.01
 TWO_WAYS = frozenset({"words"})
 """Kinds of findings of which a second remedy is sought: whoever loses letters may want to choose."""
 
@@ -85,10 +85,7 @@ def judge(
     findings = [one.draft.finding for one in told]
     if remedies:
         findings = list(_with_remedies(work, view, told, go_on))
-    findings = [one.marked(work.card.dismissed) for one in findings]
-    if not findings:
-        findings.append(_praise(work))
-    return sorted(findings, key=lambda one: (one.is_dismissed, -one.weight))
+    return present(findings or [_praise(work)], work.card.dismissed)
 
 
 def _draft(facts: Facts, judges: Sequence[Callable[[Facts], Iterator[Draft]]]) -> list[_Told]:
@@ -97,7 +94,7 @@ def _draft(facts: Facts, judges: Sequence[Callable[[Facts], Iterator[Draft]]]) -
 
 def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callable[[], bool]) -> Iterator[Finding]:
     """Look for the first remedy of each finding that holds, the worst findings first."""
-    before = {_name(one.draft.finding): one.draft.finding for one in told}
+    before = {name_of(one.draft.finding): one.draft.finding for one in told}
     left = max(12, TRIES_PER_CARD // max(1, len(work.card.pieces)))
     for one in sorted(told, key=lambda one: -one.draft.finding.weight):
         finding = one.draft.finding
@@ -122,25 +119,10 @@ def _settles(work: Work, view: View, remedy: Remedy, told: _Told, before: dict[t
     """Do what a remedy says and judge again: its own judge first, for most that fail do so there."""
     after = apply_remedy(work, remedy)
     facts = Facts(after, look(after, view), is_quick=True)
-    own = _name(told.draft.finding)
-    if any(_name(one.finding) == own for one in told.ask(facts)):
+    own = name_of(told.draft.finding)
+    if any(name_of(one.finding) == own for one in told.ask(facts)):
         return False
-    found = {_name(one.draft.finding): one.draft.finding for one in _draft(facts, JUDGES)}
-    for name, one in found.items():
-        known = before.get(name)
-        if known is None:
-            if one.weight >= min(Weight.CAUTION, told.draft.finding.weight):
-                return False
-        elif one.weight > known.weight or (one.unit == "share" and one.measure > known.measure + WORSE_SHARE):
-            return False
-    return True
-
-
-def _name(finding: Finding) -> tuple[str, ...]:
-    """Give what makes a finding the same before and after a change: its kind and whom it is about."""
-    if finding.code in {"near", "tangent"}:
-        return ("near", *sorted(finding.pieces))
-    return (finding.code, *finding.pieces[:1])
+    return settles(told.draft.finding, [one.draft.finding for one in _draft(facts, JUDGES)], before)
 
 
 def _praise(work: Work) -> Finding:
