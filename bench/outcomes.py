@@ -32,7 +32,7 @@ def prepare(folder: Path) -> None:
     from cases_more import inside, night, pinned, resisted
     from fair_thicket.demo import CARD_FILES, SHEET_MM, drawings
     from fair_thicket.files.card_file import save_card
-    from fair_thicket.intake.scanner import Glass, lay_out, scan_page
+    from fair_thicket.simulators.scanner import Glass, lay_out, scan_page
     from making import drawn_for
 
     folder.mkdir(parents=True, exist_ok=True)

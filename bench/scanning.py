@@ -12,8 +12,8 @@ from PIL import Image
 from bench.timing import best_of, tell
 from fair_thicket.demo import SHEET_MM, drawings
 from fair_thicket.intake import read_picture, scan_file
-from fair_thicket.intake.scanner import Glass, lay_out, scan_page
 from fair_thicket.intake.sorting import Way, read_page
+from fair_thicket.simulators.scanner import Glass, lay_out, scan_page
 
 
 def make_page(path: Path, dpi: float = 600) -> None:

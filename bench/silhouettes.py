@@ -29,7 +29,7 @@ def main() -> None:
         scanned,
     )
 
-    from fair_thicket.intake.scanner import Glass
+    from fair_thicket.simulators.scanner import Glass
 
     words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     words.add_argument("--dpi", default="300")
@@ -74,7 +74,7 @@ def _photograph(sets: Sequence[str]) -> None:
     """Photograph every fourth drawing, six on a letter sheet, the camera tilted and turned by chance."""
     from silhouette_truth import Known, body_of, cases, known, overlap, photographed
 
-    from fair_thicket.intake.camera import Camera
+    from fair_thicket.simulators.camera import Camera
 
     for name in sets:
         chance = np.random.default_rng(6)

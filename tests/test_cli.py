@@ -12,7 +12,7 @@ from PIL import Image
 from fair_thicket import cli
 from fair_thicket.demo import CARD_FILE, SHEET_MM
 from fair_thicket.files.card_file import open_card
-from fair_thicket.intake.scanner import Drawing, Glass, lay_out, scan_page
+from fair_thicket.simulators.scanner import Drawing, Glass, lay_out, scan_page
 from making import square
 
 DISC = (

@@ -35,14 +35,15 @@ MAY_IMPORT = {
     **dict.fromkeys(ENGINES, GROUND),
     "sheets": {"packing", *GROUND},
     "files": GROUND - {"edits", "checks"},
-    "demo": {"intake", "backdrop", "colour", "files", *GROUND},
+    "simulators": {"model", "shape", "fonts", "printing"},
+    "demo": {"simulators", "intake", "backdrop", "colour", "files", *GROUND},
     "printing": {"files", "colour", "sheets", "assembly", "packing", *GROUND},
     "engines": {"model", "laid", "printing", *ENGINES},
     "advice": {"model", "laid", "edits", "checks", "engines", "scene"},
     "making": {"model", "engines", "printing"},
     "shell": {"files", "printing", "packing", "engines", "advice", "making", *GROUND, *ENGINES},
     "cli": {"shell", "engines", "desk"},
-    "desk": {"files", "printing", "packing", "engines", "advice", "making", "demo", *GROUND, *ENGINES},
+    "desk": {"files", "printing", "packing", "engines", "advice", "making", "demo", "simulators", *GROUND, *ENGINES},
 }
 STATION = {"frame", "parts", "session", "theme"}
 DESK_MAY_IMPORT = {

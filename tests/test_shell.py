@@ -101,8 +101,8 @@ def test_numbers_that_are_none_are_wrong_usage(words: list[str]) -> None:
 def photo(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A photo of the demo sheet, as a phone would write it."""
     from fair_thicket.demo import sheet
-    from fair_thicket.intake.camera import Camera, take_photo
-    from fair_thicket.intake.scanner import Glass
+    from fair_thicket.simulators.camera import Camera, take_photo
+    from fair_thicket.simulators.scanner import Glass
 
     page, _ = sheet(Glass(dpi=300, lid=None, noise=0, slope=0, dust=0))
     pixels = take_photo(page, (215.9, 279.4), Camera(tilt_deg=15))

@@ -17,10 +17,10 @@ from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.stash.station import INTAKE, SUPPLIES
 from fair_thicket.desk.stations import SCENE, STASH
 from fair_thicket.files.outline_svg import outline_svg
-from fair_thicket.intake.camera import Camera, take_photo
 from fair_thicket.library.store import Library
 from fair_thicket.model.errors import LibraryError
 from fair_thicket.model.stash import Kind
+from fair_thicket.simulators.camera import Camera, take_photo
 from hands import LEFT, PLAIN, click, drag
 from making import PX_PER_MM, square
 

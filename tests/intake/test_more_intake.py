@@ -11,7 +11,6 @@ import shapely
 from fair_thicket.edits.image_marks import open_mark
 from fair_thicket.ink.prints import decode_picture
 from fair_thicket.intake import scan_sheet
-from fair_thicket.intake.camera import draw_card
 from fair_thicket.intake.photo import find_card, photograph_with_length
 from fair_thicket.intake.sheet import detect_sheet
 from fair_thicket.intake.stamps import guess_marks, keep_images
@@ -22,6 +21,7 @@ from fair_thicket.model.errors import PictureError
 from fair_thicket.model.reference import CARD_MM, MARKERS, corners_of
 from fair_thicket.printing.reference_pdf import reference_pdf
 from fair_thicket.shape.outline import to_area
+from fair_thicket.simulators.camera import draw_card
 from making import square
 
 PX = 300 / 25.4

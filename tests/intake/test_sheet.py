@@ -10,13 +10,13 @@ from fair_thicket.demo import SHEET_MM, drawings
 from fair_thicket.intake import scan_sheet
 from fair_thicket.intake.detection import in_reading_order
 from fair_thicket.intake.page import find_page
-from fair_thicket.intake.scanner import Drawing, Glass, lay_out, scan_page
 from fair_thicket.intake.stamps import keep_images
 from fair_thicket.intake.tracing import trace
 from fair_thicket.model.card import Work
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import Sheet, SheetImage
 from fair_thicket.shape.outline import to_area
+from fair_thicket.simulators.scanner import Drawing, Glass, lay_out, scan_page
 
 RING = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="30mm" viewBox="0 0 30 30">'

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from fair_thicket.intake.camera import Camera, take_photo
 from fair_thicket.intake.sorting import Sorting, Way, drop, list_pages, merge, read_page, regroup, sort_pixels, split
 from fair_thicket.model.errors import InputError, PictureError
+from fair_thicket.simulators.camera import Camera, take_photo
 
 PX = 300 / 25.4
 

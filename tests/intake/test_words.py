@@ -5,8 +5,8 @@ import numpy as np
 import pytest
 from PIL import Image, ImageDraw, ImageFont
 
+from fair_thicket.fonts import FONTS
 from fair_thicket.intake.grouping import DUST_MM
-from fair_thicket.intake.scanner import FONTS
 from fair_thicket.intake.words import find_lines
 
 PX_PER_MM = 12

@@ -20,10 +20,10 @@ from fair_thicket.model.pieces import Form, Panel
 from fair_thicket.model.supplies import Paper
 from fair_thicket.packing.raster_nest import Spot
 from fair_thicket.printing.cut_file import CutFile, cut_file, laid, to_dxf, to_svg
-from fair_thicket.printing.cutter import run_cutter
 from fair_thicket.printing.sheet_files import cut_files_of, left_out_of
 from fair_thicket.shape.outline import only_areas
 from fair_thicket.sheets import plan_sheets
+from fair_thicket.simulators.cutter import run_cutter
 from making import work_of
 
 RING = shapely.Polygon([(20, 20), (80, 20), (80, 70), (20, 70)], [[(30, 30), (60, 30), (60, 60), (30, 60)]])

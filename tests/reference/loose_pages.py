@@ -23,7 +23,7 @@ import rectpack
 import resvg_py
 from PIL import Image
 
-from fair_thicket.intake.scanner import Drawing, Glass, Printed, scan_page
+from fair_thicket.simulators.scanner import Drawing, Glass, Printed, scan_page
 
 LETTER = (215.9, 279.4)
 MARGIN_MM = 8.0

@@ -15,7 +15,7 @@ import numpy as np
 from loose_pages import LETTER, Sized, Unit, lay, sized, things
 from silhouette_truth import PAIRS, drawings_of
 
-from fair_thicket.intake.scanner import Drawing, Glass, Printed, scan_page
+from fair_thicket.simulators.scanner import Drawing, Glass, Printed, scan_page
 
 COUNT = 16
 PX = 400

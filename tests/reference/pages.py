@@ -12,9 +12,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from fair_thicket.intake.camera import Camera, draw_card, take_photo
-from fair_thicket.intake.scanner import Drawing, Glass, Printed, lay_out, scan_page
 from fair_thicket.model.plan import SheetImage
+from fair_thicket.simulators.camera import Camera, draw_card, take_photo
+from fair_thicket.simulators.scanner import Drawing, Glass, Printed, lay_out, scan_page
 
 LETTER = (215.9, 279.4)
 FIRST = resources.files("py_phosphor_icons") / "svgs" / "flat" / "regular"

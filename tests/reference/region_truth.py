@@ -20,7 +20,7 @@ import shapely
 from silhouette_truth import drawings_of
 from svgelements import SVG, Path, Shape
 
-from fair_thicket.intake.scanner import Drawing
+from fair_thicket.simulators.scanner import Drawing
 
 CANVAS, LINE_MM, SIDE_MM = 24.0, 0.55, 30.0
 MM = SIDE_MM / CANVAS

@@ -28,11 +28,11 @@ import numpy as np
 import resvg_py
 from PIL import Image
 
-from fair_thicket.intake.camera import Camera, take_photo
 from fair_thicket.intake.photo import photograph_of_sheet
-from fair_thicket.intake.scanner import Drawing, Glass, Printed, lay_out, scan_page
 from fair_thicket.intake.sheet import detect_sheet
 from fair_thicket.model.plan import SheetImage
+from fair_thicket.simulators.camera import Camera, take_photo
+from fair_thicket.simulators.scanner import Drawing, Glass, Printed, lay_out, scan_page
 
 FILE = Path(__file__).with_name("open_drawings.zip")
 CLIPART = "openclipart"

@@ -19,13 +19,13 @@ from PIL import Image
 from skimage.measure import find_contours
 from skimage.transform import ProjectiveTransform
 
-from fair_thicket.intake.camera import Camera, page_to_photo
 from fair_thicket.intake.drawing_file import parse_drawing
 from fair_thicket.intake.necks import part_at_neck, part_by_line
 from fair_thicket.intake.photo import find_corners
 from fair_thicket.intake.tracing import trace
 from fair_thicket.model.reference import MARKERS
 from fair_thicket.shape.outline import to_area
+from fair_thicket.simulators.camera import Camera, page_to_photo
 
 PX_PER_MM = 300 / 25.4
 

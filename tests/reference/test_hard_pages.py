@@ -6,10 +6,10 @@ import pytest
 from pages import LETTER, OTHERS, PLAIN, Tally, first, hard_pages, photo, photo_with_card, scan, second, tally
 
 from fair_thicket.intake import scan_sheet
-from fair_thicket.intake.camera import Camera
 from fair_thicket.intake.photo import Photographed, photograph_of_sheet, photograph_with_card
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.plan import SheetImage
+from fair_thicket.simulators.camera import Camera
 from making import EVERY
 
 

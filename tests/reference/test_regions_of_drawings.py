@@ -11,8 +11,8 @@ import shapely
 from region_truth import ANGLES_DEG, SETS, TURNED, Known, known, names_of
 
 from fair_thicket.colour.regions import find_regions
-from fair_thicket.intake.scanner import Glass, Printed, scan_page
 from fair_thicket.intake.single import Single, find_body
+from fair_thicket.simulators.scanner import Glass, Printed, scan_page
 from making import EVERY
 
 DPI = 300.0

@@ -11,8 +11,8 @@ import pytest
 
 from fair_thicket.demo import SHEET_MM, drawings
 from fair_thicket.intake import scan_sheet
-from fair_thicket.intake.scanner import Drawing, Glass, Printed, lay_out, scan_page
 from fair_thicket.model.plan import Sheet
+from fair_thicket.simulators.scanner import Drawing, Glass, Printed, lay_out, scan_page
 from making import EVERY
 
 ICONS = [

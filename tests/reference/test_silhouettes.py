@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from silhouette_truth import CLIPART, SETS, Known, body_of, cases, closed_by_itself, known, overlap, scanned
 
-from fair_thicket.intake.scanner import Glass
+from fair_thicket.simulators.scanner import Glass
 from making import EVERY
 
 SHARE = {CLIPART: 0.8, "ph": 0.85, "solar": 0.9, "mingcute": 0.8, "tabler": 0.9}

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-    from fair_thicket.intake.scanner import Drawing, Glass, Printed
+    from fair_thicket.simulators.scanner import Drawing, Glass, Printed
 
 CARD_FILE = Path(__file__).parent / "fernside-post.thicket"
 """The demo card as shipped: made by ``python -m fair_thicket.demo``, so that it opens at once."""
@@ -59,7 +59,7 @@ SCENE: tuple[tuple[str, float, float, float], ...] = (
 
 def drawings() -> "list[Drawing]":
     """Every demo drawing, by name, at its life size."""
-    from fair_thicket.intake.scanner import Drawing
+    from fair_thicket.simulators.scanner import Drawing
 
     files = sorted((Path(__file__).parent / "art").glob("*.svg"))
     return [Drawing(file.stem, file.read_text(encoding="utf-8")) for file in files]
@@ -67,7 +67,7 @@ def drawings() -> "list[Drawing]":
 
 def sheet(glass: "Glass | None" = None) -> "tuple[NDArray[np.uint8], list[Printed]]":
     """Scan the demo sheet: the scan, and where each drawing truly is."""
-    from fair_thicket.intake.scanner import Glass, lay_out, scan_page
+    from fair_thicket.simulators.scanner import Glass, lay_out, scan_page
 
     made = drawings()
     places = lay_out(made, SHEET_MM, gap_mm=SHEET_GAP_MM)

@@ -1,4 +1,4 @@
-"""Paper to stash: scanned sheets become separate stamps at true size; the simulated scanner makes such sheets."""
+"""Paper to stash: scanned sheets become separate stamps at true size."""
 
 from fair_thicket.intake.picture import Picture, read_picture
 from fair_thicket.intake.sheet import scan_file, scan_sheet

@@ -23,8 +23,8 @@ from PIL import Image
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from fair_thicket.fonts import FONTS
 from fair_thicket.intake.detection import in_reading_order
-from fair_thicket.intake.scanner import FONTS
 from fair_thicket.intake.svg_guard import parse_guarded, read_guarded, to_text
 from fair_thicket.intake.taking import encode_clean, take_image
 from fair_thicket.model.errors import DrawingError

@@ -10,10 +10,10 @@ import resvg_py
 from numpy.typing import NDArray
 from PIL import Image
 
+from fair_thicket.fonts import FONTS
 from fair_thicket.intake.drawing_file import SVG_DPI, drawing_size
 from fair_thicket.intake.page import light_of
 from fair_thicket.intake.picture import LEAST_DPI, MOST_DPI, read_picture
-from fair_thicket.intake.scanner import FONTS
 from fair_thicket.intake.silhouette import find_silhouette
 from fair_thicket.intake.svg_guard import read_guarded, to_text
 from fair_thicket.intake.tracing import LINE_SHARE

@@ -22,7 +22,7 @@ WAYS: tuple[tuple[str, Way], ...] = (
 def scan_demo_sheet() -> Sorting:
     """Let the simulated scanner scan the demo sheet, laid a little askew."""
     from fair_thicket.demo import sheet as demo_sheet
-    from fair_thicket.intake.scanner import Glass
+    from fair_thicket.simulators.scanner import Glass
 
     pixels, _ = demo_sheet(Glass(skew_deg=1.5, seed=3))
     return sort.sort_pixels(pixels, Way(dpi=300.0), name="the demo sheet")

@@ -5,11 +5,9 @@ It stands in for a real scanner in the demo and the tests, so that both go throu
 
 import io
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from types import MappingProxyType
-from typing import Any
 
 import cv2
 import numpy as np
@@ -18,18 +16,9 @@ import resvg_py
 from numpy.typing import NDArray
 from PIL import Image
 
-from fair_thicket.fonts import STYLES, font_file
+from fair_thicket.fonts import FONTS
 from fair_thicket.model.errors import PictureError
 from fair_thicket.model.units import MM_PER_INCH
-
-FONTS: Mapping[str, Any] = MappingProxyType(
-    {
-        "skip_system_fonts": True,
-        "font_files": [str(font_file(style)) for style in STYLES],
-        "font_family": "Fernbank Sans",
-    }
-)
-"""Words in drawings are set in the shipped typeface, the same on every machine."""
 
 RENDERED = 128
 """Drawings kept rendered: for its size and for the page each is wanted twice, often at one resolution."""

@@ -1,0 +1,1 @@
+"""Stand-ins for devices outside: a scanner, a camera, a cutting plotter. No engine knows of them."""
