@@ -73,7 +73,7 @@ class _Clock:
         self.is_out = False
 
     def until(self, share: float) -> GoOn:
-        """Give what says whether there is time until a share of the whole is gone."""
+        """Return what says whether there is time until a share of the whole is gone."""
 
         def has_time() -> bool:
             if time.monotonic() - self._start < share * self._seconds:
@@ -102,7 +102,7 @@ def _tried(
     judge: Judge | None,
     go_on: GoOn,
 ) -> list[Finding]:
-    """Give an engine's findings with only those remedies that hold: each distinct one is done and judged once."""
+    """Return an engine's findings with only those remedies that hold: each distinct one is done and judged once."""
     worst_first = sorted(findings, key=lambda one: -one.weight)
     if judge is None:
         return [msgspec.structs.replace(one, remedy=None) for one in worst_first]

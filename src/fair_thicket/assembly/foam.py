@@ -75,7 +75,7 @@ class FoamPlan(NamedTuple):
     unbacked: dict[str, Area]
 
     def of(self, key: str) -> list[Strip]:
-        """Give the strips under a piece."""
+        """Return the strips under a piece."""
         return [one for one in self.strips if one.piece == key]
 
 
@@ -129,7 +129,7 @@ def _stacks(owned: tuple[float, ...]) -> tuple[float, ...]:
 
 
 def free_parts(heights: Heights, rules: AssemblyRules) -> dict[str, Area]:
-    """Give for each piece where nothing may stick to what is under it: strands and flaps that stay free, slits."""
+    """Return for each piece where nothing may stick to what is under it: strands and flaps that stay free, slits."""
     loose = [(rest.key, rest.area) for rest in heights.rests if _is_loose(rest)]
     slits = [slit for rest in heights.rests for slit in slits_of(rest.piece)]
     found: dict[str, Area] = {}
@@ -153,7 +153,7 @@ def _is_loose(rest: Rest) -> bool:
 
 
 def slits_of(piece: Glued) -> list[Area]:
-    """Give the slits of a piece in place, as thin areas."""
+    """Return the slits of a piece in place, as thin areas."""
     lines = [shapely.LineString(flap.slit) for flap in piece.flaps if flap.slit is not None]
     placed = [turn_area(line, piece.angle_deg, piece.x, piece.y) for line in lines]
     return [only_areas(shapely.buffer(line, 0.2)) for line in placed]
@@ -185,7 +185,7 @@ class _Ground:
         return self.cells(self._back(area))
 
     def box(self, rows: tuple[int, int], columns: tuple[int, int]) -> shapely.Polygon:
-        """Give the box of some cells, in the piece's own frame, mm."""
+        """Return the box of some cells, in the piece's own frame, mm."""
         left, top = self.corner
         return shapely.box(
             left + columns[0] * CELL_MM, top + rows[0] * CELL_MM, left + columns[1] * CELL_MM, top + rows[1] * CELL_MM
@@ -196,7 +196,7 @@ class _Ground:
         return turn_area(area, self._piece.angle_deg, self._piece.x, self._piece.y)
 
     def areas_of(self, cells: Bool) -> Area:
-        """Give the area of some cells, in place."""
+        """Return the area of some cells, in place."""
         boxes = [self.box((row, row + 1), (column, column + 1)) for row, column in np.argwhere(cells).tolist()]
         return only_areas(self.place(only_areas(shapely.union_all(boxes)))) if boxes else NOTHING
 
@@ -230,7 +230,7 @@ def _back(
 
 
 def _by_thickness(rest: Rest, ground: _Ground, owned: Sequence[float]) -> list[tuple[float, Bool]]:
-    """Give where each thickness of foam fits under a piece; where it is too thin for any, none."""
+    """Return where each thickness of foam fits under a piece; where it is too thin for any, none."""
     found: dict[float, Bool] = {}
     for gap, area in rest.gaps:
         thick = thickness_under(rest, gap, owned)
@@ -241,7 +241,7 @@ def _by_thickness(rest: Rest, ground: _Ground, owned: Sequence[float]) -> list[t
 
 
 def _room(ground: _Ground, region: Bool, inset: float, width: float) -> Bool:
-    """Give where the middle of a strip may lie: in a region, far enough from edges and from what stays free."""
+    """Return where the middle of a strip may lie: in a region, far enough from edges and from what stays free."""
     may = region & (ground.deep >= inset + CELL_MM / 2) & ~ground.free
     half = max(1, round(width / CELL_MM / 2))
     return np.asarray(cv2.erode(may.astype(np.uint8), np.ones((2 * half, 2 * half), np.uint8), borderValue=0), bool)
@@ -315,7 +315,7 @@ class _Cover:
         return min(start, row), max(end, row), column, column
 
     def lost(self) -> Bool:
-        """Give what is not near enough to foam by far."""
+        """Return what is not near enough to foam by far."""
         return np.asarray(self._wanted & (self._off > self._reach + CELL_MM), bool)
 
 
@@ -331,7 +331,7 @@ def _distance(cells: Bool) -> Floats:
 
 
 def _span(line: NDArray[np.bool_], at: int, most: int) -> tuple[int, int]:
-    """Give how far a line of cells runs on from one of them, on both sides."""
+    """Return how far a line of cells runs on from one of them, on both sides."""
     before, after = line[at::-1], line[at:]
     back = int(before.argmin()) if not before.all() else len(before)
     ahead = int(after.argmin()) if not after.all() else len(after)

@@ -107,12 +107,12 @@ def width_of(rest: Rest) -> float:
 
 
 def _tape_of(rest: Rest) -> float:
-    """Give the widest tape that goes at least twice into the piece's own width, or the narrowest."""
+    """Return the widest tape that goes at least twice into the piece's own width, or the narrowest."""
     return next((tape for tape in TAPES_MM if tape * 2 + 2 * IN_MM <= width_of(rest)), TAPES_MM[-1])
 
 
 def _zone(work: Work, rest: Rest, kind: Kind, heights: Heights) -> Area:
-    """Give where glue may go: within the piece, where it lies on something, out of sight."""
+    """Return where glue may go: within the piece, where it lies on something, out of sight."""
     inset = FINE_IN_MM if kind in {"fine tip", "drop"} else IN_MM
     within = only_areas(shapely.intersection(shapely.buffer(rest.area, -inset), shapely.buffer(rest.contact, -0.1)))
     if kind == "behind what is opaque":
@@ -126,7 +126,7 @@ def _zone(work: Work, rest: Rest, kind: Kind, heights: Heights) -> Area:
 
 
 def _foot(rest: Rest) -> Area:
-    """Give the lowest strip of a piece in its own frame, laid in place."""
+    """Return the lowest strip of a piece in its own frame, laid in place."""
     piece = rest.piece
     own = turn_area_back(rest.area, piece.angle_deg, piece.x, piece.y)
     left, _, right, bottom = own.bounds
@@ -134,7 +134,7 @@ def _foot(rest: Rest) -> Area:
 
 
 def _opaque_over(work: Work, rest: Rest, heights: Heights) -> Area:
-    """Give what hides glue behind vellum: opaque paper that lies on it, and the lines of images stamped on it."""
+    """Return what hides glue behind vellum: opaque paper that lies on it, and the lines of images stamped on it."""
     order = [one.key for one in heights.rests]
     above = [one.area for one in heights.rests[order.index(rest.key) + 1 :] if not one.piece.translucent]
     stamped = [
@@ -144,6 +144,6 @@ def _opaque_over(work: Work, rest: Rest, heights: Heights) -> Area:
 
 
 def _bumps(work: Work) -> Area:
-    """Give where paste stands up from the ground: a flat bond fails there."""
+    """Return where paste stands up from the ground: a flat bond fails there."""
     areas = [leaf.area for leaf in stack(work) if isinstance(leaf.piece, Paste)]
     return only_areas(shapely.union_all(areas)) if areas else NOTHING

@@ -65,7 +65,7 @@ def join_operations(operations: Sequence[Operation], first: str, then: str) -> l
 
 
 def _longest(edges: Iterable[After]) -> tuple[After, ...]:
-    """Give for every operation waited for the edge with the longest wait."""
+    """Return for every operation waited for the edge with the longest wait."""
     kept: dict[str, After] = {}
     for edge in edges:
         if edge.key not in kept or edge.wait_min > kept[edge.key].wait_min:

@@ -39,7 +39,7 @@ def with_own_order(
 
 
 def find_way(operations: Sequence[Operation], early: str, late: str) -> list[After]:
-    """Give the edges by which one operation has to come before another; nothing where it need not."""
+    """Return the edges by which one operation has to come before another; nothing where it need not."""
     known = {one.key: one for one in operations}
     ways: dict[str, list[After]] = {late: []}
     ahead = [late]

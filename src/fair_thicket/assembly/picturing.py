@@ -50,7 +50,7 @@ def picture_steps(
 
 
 def _with_surfaces(keys: Collection[str], by_id: Mapping[str, Piece]) -> set[str]:
-    """Give ids together with those of what they lie on, and on."""
+    """Return ids together with those of what they lie on, and on."""
     wanted = set(keys) & by_id.keys()
     for key in list(wanted):
         on = by_id[key].on

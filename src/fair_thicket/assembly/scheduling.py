@@ -115,7 +115,7 @@ class _Task:
         self.bound = max(sum(self.lasts), *(heads[index] + self.tails[index] for index in self.order))
 
     def scaled(self, index: int) -> Operation:
-        """Give an operation with the minutes that it takes for all cards."""
+        """Return an operation with the minutes that it takes for all cards."""
         return self.operations[index]._replace(minutes=self.lasts[index] / FINER)
 
     def _tails(self) -> dict[int, int]:
@@ -140,7 +140,7 @@ class _Task:
         return max(end for _, end in times.values()), sum(a != b for a, b in itertools.pairwise(tools))
 
     def in_turn(self, order: Sequence[int]) -> Times | None:
-        """Give the times of operations that are done in an order; None where one comes before what it waits for."""
+        """Return the times of operations that are done in an order; None where one comes before what it waits for."""
         done: Times = {}
         now = 0
         for index in order:

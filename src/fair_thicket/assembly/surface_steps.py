@@ -112,7 +112,7 @@ class _Maker:
         return (After(before.key, self._because(before, pieces), drying_of(self._work, before)),)
 
     def _because(self, before: Operation, pieces: list[Piece]) -> str:
-        """Give the first reason that holds."""
+        """Return the first reason that holds."""
         earlier = _pieces_of(self._work, before.pieces)
         is_ink = _has(pieces, Wash)
         drips = _has(pieces, Drops) and not _has(earlier, Drops)

@@ -68,7 +68,7 @@ def _is_cut(piece: Piece) -> TypeGuard[Glued]:
 
 
 def _cut_again(work: Work, flat: Collection[str], papers: Mapping[str, Glued]) -> dict[str, tuple[str, ...]]:
-    """Give the panels that something flat on them is trimmed with, and all that lies flat on each."""
+    """Return the panels that something flat on them is trimmed with, and all that lies flat on each."""
     panels = dict.fromkeys(
         one.on for key, one in papers.items() if one.trim_to and one.trim_to == one.on in papers and key in flat
     )

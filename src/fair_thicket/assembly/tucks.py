@@ -114,7 +114,7 @@ def _tuck(rest: Rest, other: Rest, under: Area, foam: FoamPlan, glue: Glue | Non
 
 
 def _outward(under: Area, out: Area) -> tuple[float, float]:
-    """Give the direction in which a piece is drawn out again, of length 1."""
+    """Return the direction in which a piece is drawn out again, of length 1."""
     start, end = under.centroid, out.centroid
     along = np.array([end.x - start.x, end.y - start.y])
     length = float(np.hypot(*along))
@@ -122,7 +122,7 @@ def _outward(under: Area, out: Area) -> tuple[float, float]:
 
 
 def _way(under: Area, depth_mm: float, outward: tuple[float, float]) -> Area:
-    """Give all that the part under another piece passes over on its way in."""
+    """Return all that the part under another piece passes over on its way in."""
     steps = np.arange(0.0, depth_mm + STEP_MM, STEP_MM)
     places = [shapely.affinity.translate(under, outward[0] * step, outward[1] * step) for step in steps]
     return only_areas(shapely.union_all(places))

@@ -78,7 +78,7 @@ def _short_ends(work: Work, piece: Border, leaves: tuple[Leaf, ...]) -> list[Fin
 
 
 def _gap(piece: Border, work: Work, reach: Reach, side: str) -> Area:
-    """Give the ground beside an end of a border that the border should cover, mm on the panel."""
+    """Return the ground beside an end of a border that the border should cover, mm on the panel."""
     _, top, _, bottom = local_area(piece, work.stash).bounds
     half = piece.length_mm / 2
     box = shapely.box(reach.left, top, -half, bottom) if side == "left" else shapely.box(half, top, reach.right, bottom)

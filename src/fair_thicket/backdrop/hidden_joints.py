@@ -107,7 +107,7 @@ def _begin(table: Table, costs: _Hidden, ends: Floats, *, is_first: bool) -> Flo
 
 
 def _min_plus(known: Floats, cost: Floats) -> Floats:
-    """Give the least of known[place, u] + cost[u, v] over u, for every place and v."""
+    """Return the least of known[place, u] + cost[u, v] over u, for every place and v."""
     best = np.full((len(known), cost.shape[1]), np.inf)
     for u in np.flatnonzero(np.isfinite(known).any(axis=0)).tolist():
         np.minimum(best, known[:, u, None] + cost[u][None, :], out=best)

@@ -65,7 +65,7 @@ def smooth_line(points: Sequence[Point], left_mm: float, right_mm: float) -> NDA
 
 
 def hill_outline(work: Work, points: Sequence[Point], *, on: str = "") -> tuple[Ring, Point, Point]:
-    """Give the outline of a hill about its middle, its middle on the panel, and its width and height, mm.
+    """Return the outline of a hill about its middle, its middle on the panel, and its width and height, mm.
 
     Raises
     ------

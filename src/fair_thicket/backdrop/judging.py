@@ -172,7 +172,7 @@ def _worst(found: Span) -> float:
 
 
 def best_span(stamp: Stamp, length_mm: float, hidden: tuple[Stretch, ...] = ()) -> Span:
-    """Give the best way to join a border of a die; worked out once for a die, a length and what hides it."""
+    """Return the best way to join a border of a die; worked out once for a die, a length and what hides it."""
     return _best_span(stamp.outline, stamp.pockets, stamp.may_flip, length_mm, hidden)
 
 

@@ -41,7 +41,7 @@ class Reach(NamedTuple):
 
 
 def sheet_under(work: Work, piece: Border | Strip) -> Area:
-    """Give the paper that a piece lies on, mm on the panel."""
+    """Return the paper that a piece lies on, mm on the panel."""
     if not piece.on:
         return paper_of(work.card)
     return next(leaf.sheet for leaf in stack(work) if leaf.piece.id == piece.on)
@@ -89,7 +89,7 @@ def reach_across(work: Work, piece: Border | Strip) -> Border | Strip:
 
 
 def window_of(work: Work, piece: Border, length_mm: float, step_mm: float) -> tuple[Cut, ...]:
-    """Give the cuts of a border of a length that begins a step along the best span of its die.
+    """Return the cuts of a border of a length that begins a step along the best span of its die.
 
     Raises
     ------

@@ -45,14 +45,14 @@ def judge_splatter(work: Work) -> list[Finding]:
 
 
 def _before(work: Work, piece: AnyWash) -> list[Impression]:
-    """Give what is stamped on a wash's surface, and so lies there before it; the plan masks what is coloured."""
+    """Return what is stamped on a wash's surface, and so lies there before it; the plan masks what is coloured."""
     return [
         one for one in work.card.pieces if isinstance(one, Impression) and one.on == piece.on and not one.is_coloured
     ]
 
 
 def _where_drops_fall(piece: AnyWash) -> BaseGeometry:
-    """Give what of a wash's form its covers leave open, mm on the panel."""
+    """Return what of a wash's form its covers leave open, mm on the panel."""
     falls: BaseGeometry = place(form_area(piece.form), piece)
     for cover in piece.covers:
         placed = turn_area(cover_area(cover), piece.angle_deg, piece.x, piece.y)
@@ -103,7 +103,7 @@ def _drops_on(work: Work, piece: AnyWash, areas: dict[str, Area]) -> list[Findin
 
 
 def _sheet_over(piece: AnyWash, area: Area) -> Cover:
-    """Give a cover sheet over an image's box, about the wash's middle and turned with it."""
+    """Return a cover sheet over an image's box, about the wash's middle and turned with it."""
     corners = shapely.get_coordinates(shapely.envelope(area)) - (piece.x, piece.y)
     local = turn_points(corners, -piece.angle_deg, 0, 0)
     (left, top), (right, bottom) = local.min(axis=0).tolist(), local.max(axis=0).tolist()

@@ -23,7 +23,7 @@ COVERED_SHARE = 0.05
 
 
 def free_ground(work: Work, piece: AnyWash) -> shapely.Geometry:
-    """Give where a texture may be stamped, mm on the panel: within its form, clear of all that stands there."""
+    """Return where a texture may be stamped, mm on the panel: within its form, clear of all that stands there."""
     leaves = stack(work)
     form = place(form_area(piece.form), piece)
     under = max((index for index, leaf in enumerate(leaves) if leaf.key == piece.on), default=-1)

@@ -84,7 +84,7 @@ def _ends_in_sight(work: Work, piece: AnyWash, leaf: Leaf, leaves: tuple[Leaf, .
 
 
 def _dark_bits(piece: AnyWash, edge: shapely.Geometry) -> list[shapely.LineString]:
-    """Give the short bits of a wash's edge at which its ink differs from bare paper."""
+    """Return the short bits of a wash's edge at which its ink differs from bare paper."""
     bits = [
         shapely.LineString(pair)
         for line in shapely.get_parts(edge)

@@ -215,7 +215,7 @@ def families_of(work: Work) -> list[Family]:
 
 
 def _uses_of(work: Work) -> Iterator[tuple[Colour, Shade, str, float]]:
-    """Give every colour as it is used: its lead, the piece, and its area on images, mm2."""
+    """Yield every colour as it is used: its lead, the piece, and its area on images, mm2."""
     for image in coloured_images(work):
         sizes = {one.id: to_area(one.ring, one.holes).area for one in work.stash.find(image.stamp).regions}
         for part in image.colouring:

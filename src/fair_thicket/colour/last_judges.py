@@ -23,7 +23,7 @@ Touch = tuple[RegionKind, tuple[int, ...]]
 
 
 def touches_of(stamp: Stamp) -> list[Touch]:
-    """Give the parts of an image that are put on last, each with what it is."""
+    """Return the parts of an image that are put on last, each with what it is."""
     kinds = {region.id: region.kind for region in stamp.regions}
     return [(kinds[part[0]], part) for part in parts_of(stamp) if kinds[part[0]] != "closed"]
 

@@ -122,7 +122,7 @@ def _fetch(
 
 
 def _parts_to_colour(work: Work) -> Iterator[tuple[Key, ColouredPart | None, float, RegionKind, ColouredPart | None]]:
-    """Give every part of every image that is coloured at all.
+    """Yield every part of every image that is coloured at all.
 
     Its colours, or none; its area, mm2; its kind; and of a cheek the colours that it lies on.
     """
@@ -161,7 +161,7 @@ def laid_in_order(part: ColouredPart, order: ShadeOrder) -> tuple[Shade, ...]:
 
 
 def key_of(line: Line) -> str:
-    """Give what a tick of a fetch is kept under: the same marker for the same parts stays ticked."""
+    """Return what a tick of a fetch is kept under: the same marker for the same parts stays ticked."""
     on = ",".join(sorted({piece for piece, _ in line.parts}))
     return f"colour {line.shade.name or line.shade.colour} {on}"[:200]
 
@@ -211,7 +211,7 @@ def list_parts(work: Work) -> list[tuple[Image, list[PartLine]]]:
 
 
 def part_tick(image: str, number: int) -> str:
-    """Give what a tick of a part is kept under."""
+    """Return what a tick of a part is kept under."""
     return f"colour part {number} {image}"
 
 
@@ -261,7 +261,7 @@ def _step(work: Work, line: Line, press: int) -> Step:
 
 
 def _lines_on(lines: Sequence[Line], images: Collection[str], *, are_in: bool) -> list[Line]:
-    """Give fetches with their parts on some images only, or on all others; the time goes with the parts."""
+    """Return fetches with their parts on some images only, or on all others; the time goes with the parts."""
     found = []
     for line in lines:
         parts = tuple(one for one in line.parts if (piece_key(one[0]) in images) == are_in)

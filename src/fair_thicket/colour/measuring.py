@@ -331,7 +331,7 @@ class Measure:
 
 
 def _units_of(stamp: Stamp, families: Sequence[Offer], pinned: Mapping[int, tuple[Shade, ...]]) -> list[Unit]:
-    """Give the units of an image; `pinned` tells what regions are coloured with that stay as they are."""
+    """Return the units of an image; `pinned` tells what regions are coloured with that stay as they are."""
     areas = {one.id: to_area(one.ring, one.holes).area for one in stamp.regions}
     usual = {region: part for scheme in stamp.schemes[:1] for part in scheme.colouring for region in part.regions}
     parts = closed_parts(stamp)

@@ -193,7 +193,7 @@ def _is_water_first(part: ColouredPart, work: Work) -> bool:
 
 
 def _alcohol_first(part: ColouredPart) -> ColouredPart:
-    """Give a part without what is water-based."""
+    """Return a part without what is water-based."""
     return msgspec.structs.replace(
         part,
         shades=tuple(shade for shade in part.shades if shade.medium != "water"),

@@ -62,7 +62,7 @@ def offer_runs(markers: Sequence[Marker], shades: int, used: Sequence[Shade] = (
 
 
 def main_medium(markers: Sequence[Marker]) -> list[Marker]:
-    """Give those of the commonest medium: a card is coloured in one, others serve for single parts."""
+    """Return those of the commonest medium: a card is coloured in one, others serve for single parts."""
     count = Counter(one.medium for one in markers)
     return [one for one in markers if one.medium == count.most_common(1)[0][0]]
 

@@ -63,7 +63,7 @@ def _closed_areas(stamp: Stamp, picture: bytes) -> list[BaseGeometry]:
 
 
 def _keys_of(areas: Sequence[BaseGeometry], earlier: Sequence[Region], taken_by: frozenset[int]) -> list[int]:
-    """Give every area the id of the region that it was before, or one that is free."""
+    """Return every area the id of the region that it was before, or one that is free."""
     known = {region.id: to_area(region.ring, region.holes) for region in earlier}
     keys: list[int | None] = []
     for area in areas:

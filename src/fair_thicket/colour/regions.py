@@ -260,7 +260,7 @@ def _pairs_over(labels: Labels, bridges: Bool) -> set[tuple[int, int]]:
 
 
 def _in_reading_order(labels: Labels, px_per_mm: float) -> Labels:
-    """Give regions numbers from the top left: in bands of 3 mm, each from the left."""
+    """Return regions numbers from the top left: in bands of 3 mm, each from the left."""
     sizes = np.bincount(labels.ravel())
     if len(sizes) < 2:
         return labels

@@ -113,12 +113,12 @@ def _better(run: _Run, laid: Sequence[Colour], paper: Colour, markers: Sequence[
 
 
 def say_shade(shade: Shade) -> str:
-    """Give what the maker calls a shade, else its colour."""
+    """Return what the maker calls a shade, else its colour."""
     return shade.name or shade.colour
 
 
 def _sized(stamp: Stamp, image: Image) -> list[tuple[float, ColouredPart]]:
-    """Give the parts of an image that have shades, each with the area of its largest region, mm2."""
+    """Return the parts of an image that have shades, each with the area of its largest region, mm2."""
     sizes = {one.id: to_area(one.ring, one.holes).area for one in stamp.regions}
     touches = touch_ids(stamp)
     parts = [part for part in image.colouring if part.shades and not touches & set(part.regions)]
@@ -199,7 +199,7 @@ def judge_sizes(work: Work, coloured: Sequence[Image], names: Mapping[str, str])
 
 
 def _not_owned(coloured: Sequence[Image], markers: Sequence[Marker]) -> dict[Shade, list[str]]:
-    """Give the shades by name that are not among the maker's markers, each with the images that ask for it."""
+    """Return the shades by name that are not among the maker's markers, each with the images that ask for it."""
     own = {one.name for one in markers} | {one.name for one in ALWAYS} | {""}
     on: dict[Shade, list[str]] = {}
     for image in coloured if markers else ():

@@ -141,7 +141,7 @@ def find_run(colours: Sequence[Colour], wanted: Colour, shades: int, *, paper: C
 
 
 def _worth_trying(labs: Floats, aim: Floats, shades: int) -> NDArray[np.int64]:
-    """Give the markers that the best run can have, from dark to light.
+    """Return the markers that the best run can have, from dark to light.
 
     Strain is never below 0, so that no marker with more strain of its own than a whole run has is in a better one: a
     run of the markers nearest to the wanted colour tells that bound.

@@ -79,7 +79,7 @@ class _Pixels:
         self._around = np.array([row * self._wide + column for row, column in AROUND])
 
     def every(self) -> Places:
-        """Give all that are there."""
+        """Return all that are there."""
         return np.flatnonzero(self._flat.view(np.bool_))
 
     def bits(self, places: Places) -> NDArray[np.uint8]:
@@ -99,17 +99,17 @@ class _Pixels:
             marks[places + off] = 1
 
     def marked(self, marks: NDArray[np.uint8]) -> Places:
-        """Give what is marked and there still; the marks are wiped out."""
+        """Return what is marked and there still; the marks are wiped out."""
         found = np.flatnonzero((marks & self._flat).view(np.bool_))
         marks[:] = 0
         return found
 
     def no_marks(self) -> NDArray[np.uint8]:
-        """Give room for marks."""
+        """Return room for marks."""
         return np.zeros_like(self._flat)
 
     def mask(self) -> Bool:
-        """Give what is left."""
+        """Return what is left."""
         whole = self._flat.reshape(self._shape[0] + 2, self._wide)
         return np.ascontiguousarray(whole[1:-1, 1:-1]).view(np.bool_)
 

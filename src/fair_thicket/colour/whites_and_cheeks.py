@@ -63,7 +63,7 @@ def are_warm(colouring: Sequence[ColouredPart]) -> bool:
 
 
 def touch_shade(kind: RegionKind, markers: Sequence[Marker], under: Colour) -> Shade | None:
-    """Give what a touch is put on with."""
+    """Return what a touch is put on with."""
     if kind == "eye":
         return GLAZE
     return WHITE_PEN if kind == "white dot" else find_cheek(markers, under)

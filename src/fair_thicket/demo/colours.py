@@ -104,7 +104,7 @@ LAMPS = MappingProxyType({"lantern": 38.0})
 
 
 def shade(family: str, number: int) -> Shade:
-    """Give a marker of the demo."""
+    """Return a marker of the demo."""
     return Shade(FAMILIES[family][number - 1], family if family == "blush" else f"{family} {number}")
 
 

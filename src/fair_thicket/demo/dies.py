@@ -56,7 +56,7 @@ def _die(key: str, name: str, area: shapely.Geometry, kind: Kind) -> tuple[Stamp
 
 
 def _edge(length: float, heights: Sequence[float], foot: float) -> Polygon:
-    """Give a strip whose upper edge has given heights in equal steps along its length."""
+    """Return a strip whose upper edge has given heights in equal steps along its length."""
     xs = np.linspace(0, length, len(heights))
     top = [(float(x), -float(height)) for x, height in zip(xs, heights, strict=True)]
     return Polygon([*top, (length, foot), (0, foot)])
@@ -106,7 +106,7 @@ def _only(area: shapely.Geometry) -> Polygon:
 
 
 def frond(length: float, *, lean: float = 0.0) -> Polygon:
-    """Give a hanging frond from (0, 0) downward: a stem with leaflets in pairs that get shorter toward its tip."""
+    """Return a hanging frond from (0, 0) downward: a stem with leaflets in pairs that get shorter toward its tip."""
     ts = np.linspace(0, 1, 40)
     stem_line = [(float(lean * t * t * length), float(t * length)) for t in ts]
     parts: list[shapely.Geometry] = [LineString(stem_line).buffer(0.75, cap_style="flat")]
@@ -124,7 +124,7 @@ def frond(length: float, *, lean: float = 0.0) -> Polygon:
 
 
 def _fern_window() -> Polygon:
-    """Give a frame of 5 1/4 by 4 with round upper corners in its window, tufts at its foot, and hanging fronds."""
+    """Return a frame of 5 1/4 by 4 with round upper corners in its window, tufts at its foot, and hanging fronds."""
     width, height = 5.25 * MM_PER_INCH, 4 * MM_PER_INCH
     sheet = box(-width / 2, -height / 2, width / 2, height / 2)
     window = box(-width / 2 + 8, -height / 2 + 8, width / 2 - 8, height / 2 - 9)
@@ -139,7 +139,7 @@ def _fern_window() -> Polygon:
 
 
 def _pond() -> Polygon:
-    """Give a sheet of water with a wavy upper edge."""
+    """Return a sheet of water with a wavy upper edge."""
     xs = np.linspace(0, 1, 120)
     heights = 21 + 1.5 * np.sin(2 * math.pi * xs * 6.5)
     return _edge(4 * MM_PER_INCH, heights.tolist(), 0.0)
@@ -159,7 +159,7 @@ def _tag() -> Polygon:
 
 
 def _cloud_bank() -> Polygon:
-    """Give a sheet 7 in long whose upper edge is a bank of clouds, no two heads alike: inked above, it is a stencil."""
+    """Return a sheet 7 in long whose upper edge is a bank of clouds, no two heads alike: a stencil to ink above."""
     length = 7 * MM_PER_INCH
     xs = np.linspace(0, length, 720)
     heights = 10 + np.maximum.reduce(
@@ -177,7 +177,7 @@ _HEADS = (
 
 
 def _mist() -> Polygon:
-    """Give a stencil of 6 1/2 by 2 in with seven streaks of mist."""
+    """Return a stencil of 6 1/2 by 2 in with seven streaks of mist."""
     sheet = box(0, 0, 6.5 * MM_PER_INCH, 2 * MM_PER_INCH)
     streaks = [
         translate(scale(Point(0, 0).buffer(1, quad_segs=16), half, high), x, y)

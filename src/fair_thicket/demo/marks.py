@@ -40,7 +40,7 @@ CONTACTS: Mapping[str, tuple[Contact, ...]] = MappingProxyType(
 
 
 def marked(stamp: Stamp) -> Stamp:
-    """Give a stamp its marks; the feet that were guessed are taken as they are."""
+    """Return a stamp its marks; the feet that were guessed are taken as they are."""
     marks = msgspec.structs.replace(
         stamp.marks,
         zones=(Zone("face", FACES[stamp.id]),) if stamp.id in FACES else (),

@@ -73,7 +73,7 @@ def night_card(work: Work) -> Work:
 
 
 def _inside(front: tuple[float, float]) -> list[Piece]:
-    """Give the inside of a dark base: an insert, words, and an image so pale that a pen goes over it."""
+    """Return the inside of a dark base: an insert, words, and an image so pale that a pen goes over it."""
     insert = all_round(front, MM_PER_INCH / 4)
     middle = (front[0] / 2, front[1] / 2)
     return [

@@ -92,7 +92,7 @@ def add_from_stash(
 
 
 def _inked_through(stencil: Stamp, key: str, at: tuple[float, float], surface: str) -> AnyWash:
-    """Give a wash of a stencil's own size, inked through its openings, or above its edge."""
+    """Return a wash of a stencil's own size, inked through its openings, or above its edge."""
     name = f"{stencil.name} wash"
     if stencil.pockets:
         form = Form("rectangle", stencil.width_mm, stencil.height_mm)
@@ -214,7 +214,7 @@ def place_window(window: Window) -> shapely.Polygon:
 
 
 def break_lines(typed: str) -> str:
-    """Give words as typed, with a new line for every “ / ”."""
+    """Return words as typed, with a new line for every “ / ”."""
     return "\n".join(part.strip() for part in typed.split(" / "))
 
 

@@ -24,7 +24,7 @@ SEAM_MM = 0.02
 
 
 def set_regions(work: Work, key: str, regions: tuple[Region, ...], parts: tuple[tuple[int, ...], ...]) -> Work:
-    """Give an image of the stash its regions and parts; what coloured a region that has gone is left out."""
+    """Return an image of the stash its regions and parts; what coloured a region that has gone is left out."""
     known = frozenset(region.id for region in regions)
     stamp = work.stash.find(key)
     work = _with_stamp(work, msgspec.structs.replace(stamp, regions=regions, parts=parts))
@@ -32,7 +32,7 @@ def set_regions(work: Work, key: str, regions: tuple[Region, ...], parts: tuple[
 
 
 def take_regions(work: Work, key: str, known: Stamp) -> Work:
-    """Give an image of the stash the regions, parts and schemes that it is known to have elsewhere."""
+    """Return an image of the stash the regions, parts and schemes that it is known to have elsewhere."""
     work = set_regions(work, key, known.regions, known.parts)
     stamp = work.stash.find(key)
     own = {scheme.name for scheme in stamp.schemes}
@@ -208,7 +208,7 @@ def set_colouring(work: Work, keys: Collection[str], colouring: tuple[ColouredPa
 
 
 def move_runs_on(work: Work, key: str) -> Work:
-    """Give the same runs to other parts: each coloured part takes the shades of the next, so that copies differ."""
+    """Return the same runs to other parts: each coloured part takes the shades of the next, so that copies differ."""
     image = find_image(work, key)
     touches = touch_ids(work.stash.find(image.stamp))
     coloured = [part for part in image.colouring if part.shades and not touches & set(part.regions)]

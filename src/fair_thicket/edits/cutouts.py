@@ -86,7 +86,7 @@ def _parts_of(piece: Impression | Cutout) -> tuple[Part, ...]:
 
 
 def _seen_from(first: Impression | Cutout, part: Part, owner: Impression | Cutout) -> Part:
-    """Give an owner's part as it lies about the middle of the first image."""
+    """Return an owner's part as it lies about the middle of the first image."""
     on_panel = turn_points([(part.x, part.y)], owner.angle_deg, owner.x, owner.y)[0]
     x, y = turn_points([(on_panel[0] - first.x, on_panel[1] - first.y)], -first.angle_deg, 0, 0)[0].tolist()
     angle_deg = (part.angle_deg + owner.angle_deg - first.angle_deg) % 360

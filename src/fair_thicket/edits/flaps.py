@@ -79,7 +79,7 @@ def part_by_line(work: Work, key: str, start: Spot, end: Spot, toward: Spot) -> 
 
 
 def side_of_line(work: Work, piece: Piece, start: Spot, end: Spot, toward: Spot) -> Ring:
-    """Give the part of any piece on one side of a line, as `part_by_line` does."""
+    """Return the part of any piece on one side of a line, as `part_by_line` does."""
     own = local_area(piece, work.stash)
     (x0, y0), (x1, y1), meant = to_local(piece, [start, end, toward])
     length = float(np.hypot(x1 - x0, y1 - y0))
@@ -106,7 +106,7 @@ def side_of_line(work: Work, piece: Piece, start: Spot, end: Spot, toward: Spot)
 
 
 def part_by_ring(work: Work, key: str, drawn: Sequence[Spot]) -> Ring:
-    """Give the part of a piece within a way drawn round it, as a ring, mm from the piece's middle.
+    """Return the part of a piece within a way drawn round it, as a ring, mm from the piece's middle.
 
     Parameters
     ----------
@@ -152,7 +152,7 @@ def strands_of(piece: Piece, work: Work) -> list[Area]:
 
 
 def _with_tips(body: Polygon, slender: list[Polygon]) -> list[Polygon]:
-    """Give strands together with what hangs on them and on nothing else: a leaf or a flower at the tip."""
+    """Return strands together with what hangs on them and on nothing else: a leaf or a flower at the tip."""
     if not slender:
         return []
     rest = [part for part in shapely.get_parts(shapely.difference(body, shapely.union_all(slender))) if part.area > 0]

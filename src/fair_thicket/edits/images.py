@@ -63,7 +63,7 @@ def _images_on(piece: Piece) -> Iterable[Image]:
 
 
 def find_image(work: Work, key: str) -> Image:
-    """Give the image of that key.
+    """Return the image of that key.
 
     Raises
     ------

@@ -135,7 +135,7 @@ def delete(work: Work, keys: Collection[str]) -> Work:
 
 
 def _let_go(piece: Piece, gone: Collection[str], surface: str) -> Piece:
-    """Give a piece without what ties it to pieces that are gone; it then lies on `surface`."""
+    """Return a piece without what ties it to pieces that are gone; it then lies on `surface`."""
     fields: dict[str, object] = {}
     if piece.on in gone:
         fields["on"] = surface
@@ -288,7 +288,7 @@ def add_stamps(work: Work, stamps: Sequence[Stamp]) -> Work:
 
 
 def rename_stamp(work: Work, key: str, name: str) -> Work:
-    """Give a stamp another name."""
+    """Return a stamp another name."""
     return _map_stamp(work, key, name=name)
 
 
@@ -308,7 +308,7 @@ def learn(work: Work, known: Stamp) -> Work:
 
 
 def renew_outlines(work: Work, renewed: Iterable[Stamp]) -> Work:
-    """Give images of the stash the outlines and pockets of others of their ids; all else stays."""
+    """Return images of the stash the outlines and pockets of others of their ids; all else stays."""
     for stamp in renewed:
         work = _map_stamp(work, stamp.id, outline=stamp.outline, pockets=stamp.pockets)
     return work
@@ -339,7 +339,7 @@ def normalise_angle(degrees: float) -> float:
 
 
 def shift(piece: Piece, by: tuple[float, float]) -> Piece:
-    """Give a piece moved by (x, y) mm."""
+    """Return a piece moved by (x, y) mm."""
     return msgspec.structs.replace(piece, x=clamp(piece.x + by[0]), y=clamp(piece.y + by[1]))
 
 

@@ -126,7 +126,7 @@ def _grown(form: Form, before: tuple[float, float], by: tuple[float, float]) -> 
 
 
 def _grown_window(window: Window, frame: Form, by: tuple[float, float]) -> Window:
-    """Give a single large window grows with its frame, so that the bars stay as wide as they were."""
+    """Return a frame whose single large window grows with it, so that the bars stay as wide as they were."""
     form = window.form
     if form.kind != "rectangle" or form.width_mm < 0.5 * frame.width_mm:
         return window

@@ -46,7 +46,7 @@ def go_to_try(work: Work, name: str) -> Work:
 
 
 def find_try(card: Card, name: str) -> Try:
-    """Give the layout of a name; KeyError when there is none."""
+    """Return the layout of a name; KeyError when there is none."""
     for one in card.tries:
         if one.name == name:
             return one
@@ -54,7 +54,7 @@ def find_try(card: Card, name: str) -> Try:
 
 
 def card_of_try(card: Card, name: str) -> Card:
-    """Give the card as it would be with a kept layout, the side of that layout in front.
+    """Return the card as it would be with a kept layout, the side of that layout in front.
 
     Raises
     ------
@@ -79,7 +79,7 @@ def card_of_try(card: Card, name: str) -> Card:
 
 
 def _with_free_ids(pieces: tuple[Piece, ...], card: Card) -> tuple[Piece, ...]:
-    """Give pieces new ids where the other side of the card has theirs; whatever names them follows."""
+    """Return pieces new ids where the other side of the card has theirs; whatever names them follows."""
     there = {piece.id for piece in card.inside}
     new: dict[str, str] = {}
     for piece in pieces:

@@ -91,7 +91,7 @@ def _decode(data: bytes, name: str) -> str:
 
 
 def _plain(row: Mapping[str | None, str | None]) -> dict[str, str | None]:
-    """Give a row by its headings in plain small letters."""
+    """Return a row by its headings in plain small letters."""
     headings = {"color": "colour"}
     return {headings.get(key, key): cell for name, cell in row.items() if (key := (name or "").strip().lower())}
 

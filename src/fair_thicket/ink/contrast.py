@@ -29,6 +29,6 @@ def contrast(first: Colour, second: Colour) -> float:
 
 
 def veil(behind: Colour, over: Colour, share: float) -> Colour:
-    """Give what is seen through translucent paper that takes a share 0..1 of the view."""
+    """Return what is seen through translucent paper that takes a share 0..1 of the view."""
     a, b = channels(behind), channels(over)
     return to_colour((a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share, a[2] + (b[2] - a[2]) * share))

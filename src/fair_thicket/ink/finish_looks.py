@@ -45,7 +45,7 @@ class Mark(NamedTuple):
 
 
 def marks_of(piece: Piece, stash: Stash) -> tuple[Mark, ...]:
-    """Give what is drawn on a piece besides its colour; nothing for most."""
+    """Return what is drawn on a piece besides its colour; nothing for most."""
     if isinstance(piece, Embellishment):
         return _finish(FINISHES[piece.shape].shine, piece.size_mm, piece.spots)
     if isinstance(piece, PaperPiece) and piece.edge:
@@ -82,7 +82,7 @@ def _grains(shine: Shine, size: float, spots: tuple[Point, ...]) -> Iterator[Mar
 
 
 def _twist(line: shapely.LineString, size: float) -> Area:
-    """Give the slanting shadows of a twisted thread."""
+    """Return the slanting shadows of a twisted thread."""
     strokes = []
     step = max(TWIST_MM, line.length / MOST_STROKES)  # metres of it are not drawn stroke by stroke
     at = step / 2

@@ -51,7 +51,7 @@ def is_opaque(piece: AnyWash) -> bool:
 
 
 def wash_colour(piece: AnyWash) -> Colour:
-    """Give the flat colour of a wash as it is coated: of a blended one that of its middle, of a stepped one its first.
+    """Return the flat colour of a wash as it is coated: of a blended one its middle, of a stepped one its first.
 
     Notes
     -----

@@ -50,7 +50,7 @@ class Inked(NamedTuple):
 
 
 def inked(leaf: Leaf, piece: AnyWash, work: Work, leaves: tuple[Leaf, ...]) -> Inked:
-    """Give a wash as it is inked; the leaves are the card's."""
+    """Return a wash as it is inked; the leaves are the card's."""
     lifted = lifted_area(work.card, leaves, piece)
     return Inked(piece, leaf.area.wkb, lifted.wkb, list_lays(piece, work.stash))
 

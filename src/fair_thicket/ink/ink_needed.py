@@ -24,7 +24,7 @@ class InkNeed(msgspec.Struct, frozen=True):
 
 
 def bare_area(work: Work, piece: AnyWash) -> Area:
-    """Give what of a wash needs no ink: all that lies under glued, opaque paper farther in than the card's margin."""
+    """Return what of a wash needs no ink: all that lies under glued, opaque paper farther in than the card's margin."""
     leaves = stack(work)
     at = next(index for index, leaf in enumerate(leaves) if leaf.piece.id == piece.id)
     own = leaves[at].area
@@ -34,7 +34,7 @@ def bare_area(work: Work, piece: AnyWash) -> Area:
 
 
 def needed_area(work: Work, piece: AnyWash) -> Area:
-    """Give what of a wash is to be inked: the part that is seen, and a margin under what covers it."""
+    """Return what of a wash is to be inked: the part that is seen, and a margin under what covers it."""
     own = next(leaf.area for leaf in stack(work) if leaf.piece.id == piece.id)
     return only_areas(shapely.difference(own, bare_area(work, piece)))
 

@@ -74,7 +74,7 @@ class Ink:
         return fill(area, size_of(self.window), self.px_per_mm, left=left, top=top)
 
     def grown(self, room: int) -> "Ink":
-        """Give the patch with so many pixels more on every side, bare; it may lie partly beside the panel."""
+        """Return the patch with so many pixels more on every side, bare; it may lie partly beside the panel."""
         rows, columns = self.window
         window = (slice(rows.start - room, rows.stop + room), slice(columns.start - room, columns.stop + room))
         bare = np.pad(self.passing, room, constant_values=1.0)

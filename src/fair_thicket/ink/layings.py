@@ -113,7 +113,7 @@ def _laying(
 
 
 def _lamps(card: Card, stamp: Stamp, place: Place) -> tuple[Lamp, ...]:
-    """Give the lamps of a card that reach an image, in its own frame."""
+    """Return the lamps of a card that reach an image, in its own frame."""
     x, y, angle_deg = place
     half = max(stamp.width_mm, stamp.height_mm) / 2
     lamps = []

@@ -76,7 +76,7 @@ def measure_letters(
 
 
 def _middle(letter: Bool, size: tuple[float, float]) -> shapely.Point:
-    """Give the middle of a letter from the middle of its words, mm: what is cut away or not inked is not wanted."""
+    """Return the middle of a letter from the middle of its words, mm: what is cut away or not inked is not wanted."""
     rows, columns = np.nonzero(letter)
     x, y = (columns.mean() + 0.5) / letter.shape[1] - 0.5, (rows.mean() + 0.5) / letter.shape[0] - 0.5
     return shapely.Point(x * size[0], y * size[1])
@@ -85,7 +85,7 @@ def _middle(letter: Bool, size: tuple[float, float]) -> shapely.Point:
 def _drawn(
     piece: Piece, stash: Stash, pictures: Mapping[str, bytes]
 ) -> tuple[Floats, tuple[float, float], Place] | None:
-    """Give a piece's words as drawn, their size, mm, and their place."""
+    """Return a piece's words as drawn, their size, mm, and their place."""
     if isinstance(piece, Strip) and piece.words:
         passing = draw_words(piece.words, piece.words_mm, WORDS_PX_PER_MM)
         size = (passing.shape[1] / WORDS_PX_PER_MM, passing.shape[0] / WORDS_PX_PER_MM)
@@ -167,7 +167,7 @@ def _measure(
 
 
 def _window(letter: Bool, size: tuple[float, float], place: Place, px_per_mm: float) -> tuple[slice, slice]:
-    """Give a window of the panel round a letter; it may lie partly beside the panel."""
+    """Return a window of the panel round a letter; it may lie partly beside the panel."""
     rows, columns = np.flatnonzero(letter.any(axis=1)), np.flatnonzero(letter.any(axis=0))
     scale_x, scale_y = size[0] / letter.shape[1], size[1] / letter.shape[0]
     corners = np.array(
@@ -185,6 +185,6 @@ def _window(letter: Bool, size: tuple[float, float], place: Place, px_per_mm: fl
 
 
 def _colour(pixels: NDArray[np.uint8]) -> str:
-    """Give the middle colour of pixels, (n, 3) uint8."""
+    """Return the middle colour of pixels, (n, 3) uint8."""
     red, green, blue = (np.median(pixels, axis=0) / 255).tolist()
     return to_colour((red, green, blue))

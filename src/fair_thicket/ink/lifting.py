@@ -16,7 +16,7 @@ LEFT = np.float32(1 - LIFT)
 
 
 def lifted_area(card: Card, leaves: tuple[Leaf, ...], piece: AnyWash) -> Area:
-    """Give where later water lifts a wash's ink, mm on the panel; the leaves are the card's."""
+    """Return where later water lifts a wash's ink, mm on the panel; the leaves are the card's."""
     if not piece.is_wet:  # paste and stamped texture hold when they are wetted
         return NOTHING
     keys = [one.id for one in card.pieces]

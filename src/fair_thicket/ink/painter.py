@@ -167,7 +167,7 @@ class Painter:
         return isinstance(piece, PaperPiece) and piece.translucent
 
     def _bare(self, surface: str, window: Window) -> Floats:
-        """Give the bare paper of a surface on a window: its colour, or its pattern."""
+        """Return the bare paper of a surface on a window: its colour, or its pattern."""
         piece = self._by_id.get(surface)
         card, stash = self.work.card, self.work.stash
         pattern = None
@@ -184,7 +184,7 @@ class Painter:
         return tones
 
     def tones_of(self, leaf: Leaf, window: Window) -> Floats | None:
-        """Give what an image is coloured with on a window of the canvas, as it is on white; None for nothing."""
+        """Return what an image is coloured with on a window of the canvas, as it is on white; None for nothing."""
         piece = leaf.piece
         if not isinstance(piece, Impression | Cutout) or not self.look.colours:
             return None
@@ -218,7 +218,7 @@ class Painter:
         self._draw_lines(stamp, place, piece.ink, window, inside, is_opaque=piece.powder)
 
     def _inked(self, leaf: Leaf, piece: Impression) -> BaseGeometry:
-        """Give where an impression's ink may lie, mm on the panel."""
+        """Return where an impression's ink may lie, mm on the panel."""
         if piece.trim_to or leaf not in self.leaves:  # only a part of it is laid
             return leaf.area
         stamp = self.work.stash.find(piece.stamp)
@@ -363,7 +363,7 @@ class Painter:
         lay_ink(self.canvas[window], laid, ink or INK, _tone(ink or INK), is_opaque=is_opaque)
 
     def reach(self, leaf: Leaf) -> Window:
-        """Give the window that a leaf changes when it is laid, its shadow with it where shadows are pictured."""
+        """Return the window that a leaf changes when it is laid, its shadow with it where shadows are pictured."""
         area: BaseGeometry = leaf.area
         if self.look.shadows and isinstance(leaf.piece, PaperPiece):
             right, down = shadow_of(leaf.piece)

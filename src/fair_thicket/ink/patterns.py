@@ -105,7 +105,7 @@ def base_pattern(
 
 
 def pattern_tones(pattern: Patterned, window: Window, px_per_mm: float) -> Floats:
-    """Give a pattern on a window of the panel.
+    """Return a pattern on a window of the panel.
 
     Returns
     -------

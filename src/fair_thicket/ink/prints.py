@@ -41,7 +41,7 @@ class Rubber(NamedTuple):
 
 
 def rubbers_of(stamp: Stamp) -> tuple[Rubber, ...]:
-    """Give the rubbers of a stamp: each layer is one of its own, and where two meet ink lies on ink."""
+    """Return the rubbers of a stamp: each layer is one of its own, and where two meet ink lies on ink."""
     if len(stamp.layers) > 1:
         return tuple(Rubber(one.picture, one.x, one.y, one.width_mm, one.height_mm) for one in stamp.layers)
     return (Rubber(stamp.picture, 0.0, 0.0, stamp.width_mm, stamp.height_mm),)

@@ -77,7 +77,7 @@ def lay_tones(
     *,
     off: tuple[float, float] = (0.0, 0.0),
 ) -> Floats | None:
-    """Give what images are coloured with on a window, as it is on white paper.
+    """Return what images are coloured with on a window, as it is on white paper.
 
     Parameters
     ----------

@@ -75,7 +75,7 @@ def texture_of(medium: Medium, side: int) -> Floats:
 
 
 def _to_strokes(side: int, wide: int, shape: tuple[int, ...]) -> Floats:
-    """Give the affine map from a square's pixels to strokes that are drawn out over a wider one and turned."""
+    """Return the affine map from a square's pixels to strokes that are drawn out over a wider one and turned."""
     about_middle = cv2.getRotationMatrix2D((side / 2, side / 2), -SLANT_DEG, 1.0)
     about_middle[:, 2] += (wide - side) / 2
     drawn_out = np.array([[shape[1] / wide], [shape[0] / wide]])
@@ -83,7 +83,7 @@ def _to_strokes(side: int, wide: int, shape: tuple[int, ...]) -> Floats:
 
 
 def texture(medium: Medium, shape: tuple[int, int]) -> Floats:
-    """Give the texture of a medium for an image."""
+    """Return the texture of a medium for an image."""
     side = -(-max(shape) // TEXTURE_PX) * TEXTURE_PX
     return texture_of(medium, side)[: shape[0], : shape[1]]
 

@@ -79,7 +79,7 @@ def run_apart(
 
 
 def _context() -> Any:
-    """Give the way to make children: forked at once where nothing else runs here, else from a warm server."""
+    """Return the way to make children: forked at once where nothing else runs here, else from a warm server."""
     if threading.active_count() == 1:
         return multiprocessing.get_context("fork")
     context = multiprocessing.get_context("forkserver")

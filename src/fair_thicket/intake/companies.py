@@ -174,7 +174,7 @@ class Companies:
             self.members[part], self.near[part], self._leader[part] = self.own[part], {}, part
 
     def lead(self, part: int) -> int:
-        """Give the leading part of a part's company."""
+        """Return the leading part of a part's company."""
         while self._leader[part] != part:
             self._leader[part] = self._leader[self._leader[part]]
             part = self._leader[part]
@@ -293,7 +293,7 @@ def are_twins(one: Company, other: Company) -> bool:
 
 
 def hull_round(first: Hull, second: Hull) -> Hull:
-    """Give the hull round two hulls."""
+    """Return the hull round two hulls."""
     return np.asarray(cv2.convexHull(np.concatenate([first, second]))[:, 0, :], np.float32)
 
 
@@ -332,5 +332,5 @@ def span_of(box: Box) -> float:
 
 
 def box_round(first: Box, second: Box) -> Box:
-    """Give the box round two boxes."""
+    """Return the box round two boxes."""
     return (min(first[0], second[0]), min(first[1], second[1]), max(first[2], second[2]), max(first[3], second[3]))

@@ -376,5 +376,5 @@ def in_reading_order(images: Sequence[SheetImage]) -> list[SheetImage]:
 
 
 def with_name(image: SheetImage, name: str) -> SheetImage:
-    """Give an image another name."""
+    """Return an image another name."""
     return msgspec.structs.replace(image, name=name)

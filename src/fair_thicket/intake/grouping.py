@@ -148,7 +148,7 @@ def _crumb_reach_mm(ink_mm2: float) -> float:
 
 
 def _that_are_images(companies: Companies) -> tuple[list[list[int]], float]:
-    """Give the parts of each company that is no speck, in order, and the widest gap that was bridged within one, mm."""
+    """Return the parts of each company that is no speck, in order, and the widest gap bridged within one, mm."""
     large = [one for one in companies.members.values() if one.span_mm >= LEAST_IMAGE_MM]
     return sorted(sorted(one.parts) for one in large), max([PLAIN_GAP_MM, *(one.inner_mm for one in large)])
 

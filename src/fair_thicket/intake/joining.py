@@ -30,7 +30,7 @@ Dots = NDArray[np.uint8]
 
 
 def join_parts(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0) -> Polygon:
-    """Give one outline round all parts of an image.
+    """Return one outline round all parts of an image.
 
     Parameters
     ----------
@@ -79,7 +79,7 @@ def close_gaps(ink: Dots, px_per_mm: float, *, least_mm: float = 0.0) -> None:
 
 
 def _coarser(ink: Dots, step: int) -> Dots:
-    """Give ink on larger dots: such a dot is ink where any of its own dots is."""
+    """Return ink on larger dots: such a dot is ink where any of its own dots is."""
     if step == 1:
         return ink
     down, right = (-side % step for side in ink.shape)

@@ -99,7 +99,7 @@ class Trees:
         )
 
     def __call__(self, signs: NDArray[np.float64]) -> NDArray[np.float64]:
-        """Give the likelihood 0..1 for each row of signs."""
+        """Return the likelihood 0..1 for each row of signs."""
         is_beyond = np.take(signs.astype(np.float32), self._sign, axis=1) > self._least
         left = np.bitwise_and.reduce(np.where(is_beyond, self._kept, np.uint32(ALL_LEAVES)), axis=1)
         first = left & (~left + np.uint32(1))  # the lowest bit alone
@@ -110,6 +110,6 @@ class Trees:
 
 @cache
 def shipped() -> Trees:
-    """Give the trees that ship with the program."""
+    """Return the trees that ship with the program."""
     with resources.as_file(resources.files(__package__) / TREES) as path, np.load(path, allow_pickle=False) as table:
         return Trees.of(table)

@@ -55,7 +55,7 @@ class Pairs(msgspec.Struct, frozen=True):
         return Pairs(first, second, gaps, nested, self.facing[wanted])
 
     def listed(self) -> Iterable[tuple[int, int, Near]]:
-        """Give them one by one."""
+        """Return them one by one."""
         first, second = self.first.tolist(), self.second.tolist()
         nears = map(Near, self.gaps.tolist(), self.facing.tolist(), zip(first, second, strict=True))
         return zip(first, second, nears, strict=True)

@@ -78,7 +78,7 @@ def _fill(ink: BoolImage) -> NDArray[np.uint8]:
 
 
 def _nearest_of(bodies: NDArray[np.int32]) -> NDArray[np.int32]:
-    """Give every pixel the number of the body nearest to it."""
+    """Return every pixel the number of the body nearest to it."""
     if not bodies.any():
         return bodies
     _, which = cv2.distanceTransformWithLabels(

@@ -278,7 +278,7 @@ def _alike_beside(companies: Companies, pair: Pair) -> int:
 
 
 def _most_within(boxes: NDArray[np.float64], frame: Box) -> float:
-    """Give the greatest share of any box that lies within a frame."""
+    """Return the greatest share of any box that lies within a frame."""
     low, high = boxes[:, :2], boxes[:, 2:]
     shared = np.maximum(np.minimum(high, frame[2:]) - np.maximum(low, frame[:2]), 0.0).prod(axis=1)
     return float((shared / np.maximum((high - low).prod(axis=1), 0.5)).max())

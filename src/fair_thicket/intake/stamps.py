@@ -87,7 +87,7 @@ def _place_in(ring: Ring) -> Point:
 
 
 def _largest(rings: tuple[Ring, ...]) -> tuple[Ring, ...]:
-    """Give as many pockets as one thing may have, the largest of them, in their order."""
+    """Return as many pockets as one thing may have, the largest of them, in their order."""
     if len(rings) <= MOST_POCKETS:
         return rings
     least = sorted((to_area(ring).area for ring in rings), reverse=True)[MOST_POCKETS - 1]

@@ -50,7 +50,7 @@ def find_lines(boxes: NDArray[np.float64], indices: Sequence[int]) -> list[list[
 
 
 def _all_but(indices: Sequence[int], lines: Sequence[Sequence[int]]) -> list[int]:
-    """Give those that are in no line."""
+    """Return those that are in no line."""
     taken = {index for line in lines for index in line}
     return [index for index in indices if index not in taken]
 

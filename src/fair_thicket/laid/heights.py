@@ -86,7 +86,7 @@ class Rest(NamedTuple):
     under: tuple[str, ...]
 
     def from_behind(self, area: Area) -> Area:
-        """Give an area as it is seen on the piece's back: in the piece's own frame, upright, mirrored."""
+        """Return an area as it is seen on the piece's back: in the piece's own frame, upright, mirrored."""
         own = turn_area_back(area, self.piece.angle_deg, self.piece.x, self.piece.y)
         return only_areas(shapely.transform(own, lambda points: points * np.array([-1.0, 1.0])))
 
@@ -179,7 +179,7 @@ class _Field:
         self._shares: Levels = []
 
     def copy(self) -> "_Field":
-        """Give a field to lay more on; this one stays as it is."""
+        """Return a field to lay more on; this one stays as it is."""
         other = _Field(NOTHING)
         other._level, other._part = self._level, self._part
         return other
@@ -213,7 +213,7 @@ class _Field:
         self._part[:] = parts
 
     def parts(self) -> tuple[tuple[float, Area], ...]:
-        """Give all parts with their levels, mm."""
+        """Return all parts with their levels, mm."""
         levels = np.round(self._level, 3).tolist()
         return tuple(zip(levels, self._part.tolist(), strict=True))
 
@@ -258,7 +258,7 @@ def _foam_under(piece: Glued) -> float:
 
 
 def _bottom(piece: Glued, held: Levels) -> tuple[float, float]:
-    """Give the level of a piece's lower face, and from which level on it lies right on what is under it."""
+    """Return the level of a piece's lower face, and from which level on it lies right on what is under it."""
     highest, lowest = max(level for level, _ in held), min(level for level, _ in held)
     lift = _foam_under(piece)
     if not lift and highest - lowest <= GIVES_MM:

@@ -16,7 +16,7 @@ LEAST_MM2 = 0.05
 
 
 def fronts_of(leaves: tuple[Leaf, ...], key: str) -> Area:
-    """Give what hides a piece: all opaque leaves in front of it, mm on the panel."""
+    """Return what hides a piece: all opaque leaves in front of it, mm on the panel."""
     at = next(index for index, leaf in enumerate(leaves) if leaf.key == key)
     return only_areas(shapely.union_all([leaf.area for leaf in leaves[at + 1 :] if leaf.hides]))
 

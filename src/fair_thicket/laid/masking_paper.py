@@ -205,7 +205,7 @@ class MaskingPaper:
         return CutMask(mask, stamp, edge, paper, careful, rim, _hinge(edge, paper, careful))
 
     def _way_of(self, mask: Mask) -> MaskWay:
-        """Give how a mask is cut: as asked for any image that it serves."""
+        """Return how a mask is cut: as asked for any image that it serves."""
         ways = [self._work.card.masking.way_of(piece_key(key)) for key in mask.serves]
         return next((one for one in ways if one.kind != "whole" or one.is_loose or one.rim_mm is not None), ways[0])
 
@@ -225,7 +225,7 @@ class MaskingPaper:
         return only_areas(shapely.union_all(partial))
 
     def _over(self, lying: Lying, reach: float, *, touching: bool = False) -> shapely.Geometry:
-        """Give what is stamped or inked while a mask lies, grown by a reach, as seen from the mask."""
+        """Return what is stamped or inked while a mask lies, grown by a reach, as seen from the mask."""
         own = self._area(lying.impression)
         surface = self._plan.presses[lying.first].surface
         keys = [

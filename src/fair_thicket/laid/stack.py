@@ -53,7 +53,7 @@ class Leaf:
 
 
 def paper_of(card: Card) -> shapely.Polygon:
-    """Give the card's front as an area, mm."""
+    """Return the card's front as an area, mm."""
     return box(0, 0, *card.panel)
 
 

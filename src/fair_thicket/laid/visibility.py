@@ -118,7 +118,7 @@ def _see_each(
     earlier: View | None,
     before: Sequence[int],
 ) -> tuple[Area, ...]:
-    """Give what is seen of each leaf; what is hidden by the same leaves as before is taken over."""
+    """Return what is seen of each leaf; what is hidden by the same leaves as before is taken over."""
     hiding: list[list[Leaf]] = [[] for _ in leaves]
     for back, front in sorted(shared):
         if leaves[front].hides:
@@ -137,12 +137,12 @@ def _see_each(
 
 
 def _on_paper(leaf: Leaf, paper: Polygon) -> BaseGeometry:
-    """Give what of a leaf is there: ink ends with the paper, paper hangs over."""
+    """Return what of a leaf is there: ink ends with the paper, paper hangs over."""
     return leaf.area if isinstance(leaf.piece, PaperPiece) else within(leaf.area, paper)
 
 
 def _see_many(leaves: Sequence[Leaf], paper: Polygon) -> tuple[Area, ...]:
-    """Give what is seen of each of very many leaves: what hides grows leaf by leaf, from the front to the back.
+    """Return what is seen of each of very many leaves: what hides grows leaf by leaf, from the front to the back.
 
     To put a leaf to all that hides takes the time of all that hides; once that has many corners it is kept in tiles.
     What is seen in two tiles meets exactly at their edge, for both are cut on the same line.
@@ -168,7 +168,7 @@ def _put_together(pieces: Sequence[BaseGeometry]) -> Area:
 
 
 def _tiles(leaves: Sequence[Leaf]) -> dict[tuple[int, int], list[int]]:
-    """Give the leaves whose boxes reach into each tile, by their indices, the front one first."""
+    """Return the leaves whose boxes reach into each tile, by their indices, the front one first."""
     found: dict[tuple[int, int], list[int]] = {}
     for index in range(len(leaves) - 1, -1, -1):
         if leaves[index].area.is_empty:
@@ -187,7 +187,7 @@ def _see_in(
     here: Sequence[BaseGeometry],
     hiding: BaseGeometry,
 ) -> list[tuple[int, BaseGeometry]]:
-    """Give what is seen in a tile of some leaves under what hides already, by their indices; the front one first."""
+    """Return what is seen in a tile of some leaves under what hides already, by their indices; the front one first."""
     left, top, right, bottom = (TILE_MM * side for side in (*tile, tile[0] + 1, tile[1] + 1))
     edges = (left, top, right, bottom)
     shown: list[tuple[int, BaseGeometry]] = []
@@ -224,7 +224,7 @@ class _Cover:
         return int(shapely.get_num_coordinates(self.area))
 
     def bare(self, area: BaseGeometry) -> BaseGeometry:
-        """Give what of an area it does not hide."""
+        """Return what of an area it does not hide."""
         return area if self.area.is_empty else shapely.difference(area, self.area)
 
     def grow(self, area: BaseGeometry) -> None:

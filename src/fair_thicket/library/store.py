@@ -173,7 +173,7 @@ class Library:
                 base.execute("UPDATE images SET thumb = ? WHERE id = ?", (thumb, number))
 
     def recall(self, picture_name: str, picture: bytes) -> Stamp | None:
-        """Give what is known of the image that has this very picture; None where there is none."""
+        """Return what is known of the image that has this very picture; None where there is none."""
         found = self._of_picture(picture_name, picture)
         return found[1] if found is not None else None
 
@@ -266,7 +266,7 @@ class Library:
         return [Entry(row[0], row[1], row[2], Kind(row[3]), row[4], row[5]) for row in rows]
 
     def load(self, number: int) -> tuple[Stamp, dict[str, bytes]]:
-        """Give an image with its pictures by name, those of its layers too; KeyError when there is none."""
+        """Return an image with its pictures by name, those of its layers too; KeyError when there is none."""
         with self._told():
             row = self._base.execute("SELECT stamp, picture FROM images WHERE id = ?", (number,)).fetchone()
         if row is None:

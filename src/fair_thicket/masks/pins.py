@@ -45,7 +45,7 @@ def plan_with_pins(work: Work, *, seconds: float = 9.0, go_on: GoOn = lambda: Tr
 
 
 def pinned(work: Work, pins: list[Pin]) -> Work:
-    """Give a work with exactly these pins."""
+    """Return a work with exactly these pins."""
     masking = msgspec.structs.replace(work.card.masking, pins=tuple(pins))
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, masking=masking))
 

@@ -79,6 +79,6 @@ def with_washes(problem: Problem, times: Times | list[int]) -> Times:
 
 
 def without_washes(problem: Problem, times: Times) -> Times:
-    """Give the press of each impression alone, counted without the columns of the washes."""
+    """Return the press of each impression alone, counted without the columns of the washes."""
     washes = times[problem.stamped :]
     return tuple(time - sum(wash < time for wash in washes) for time in times[: problem.stamped])

@@ -48,7 +48,7 @@ class Cost(msgspec.Struct, frozen=True):
     height_mm: float
 
     def less(self, other: "Cost") -> "Cost":
-        """Give the difference to another, field by field."""
+        """Return the difference to another, field by field."""
         return Cost(*(getattr(self, name) - getattr(other, name) for name in self.__struct_fields__))
 
 
@@ -106,7 +106,7 @@ def _glued_images(work: Work) -> list[Cutout]:
 
 
 def with_pins(work: Work, pins: Iterable[Pin]) -> Work:
-    """Give a work with pins added."""
+    """Return a work with pins added."""
     masking = work.card.masking
     added = msgspec.structs.replace(masking, pins=(*masking.pins, *pins))
     return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, masking=added))

@@ -77,7 +77,7 @@ def _count(problem: Problem, times: Times) -> int:
 
 
 def own_slots(problem: Problem) -> Times:
-    """Give every impression that needs cover a mask of its own."""
+    """Return every impression that needs cover a mask of its own."""
     counts: dict[str, int] = {}
     slots = []
     for one, behind in zip(problem.stampings, problem.behind, strict=True):

@@ -50,7 +50,7 @@ def _seen_of(lost: list[Letter]) -> float:
 
 
 def _rings(letters: list[Letter]) -> tuple[Ring, ...]:
-    """Give boxes round letters on the panel, mm."""
+    """Return boxes round letters on the panel, mm."""
     rings: list[Ring] = []
     for one in letters:
         rows, columns = one.window

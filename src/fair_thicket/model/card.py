@@ -135,7 +135,7 @@ class Card(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         raise KeyError(key)
 
     def turned(self) -> "Card":
-        """Give the card opened or closed: the inside page takes the front's place. Twice turned is the card itself."""
+        """Return the card with its inside page in the front's place, or back. Twice turned is the card itself."""
         tries = tuple(msgspec.structs.replace(one, is_other_side=not one.is_other_side) for one in self.tries)
         return msgspec.structs.replace(self, pieces=self.inside, inside=self.pieces, tries=tries)
 
@@ -166,7 +166,7 @@ def free_id(card: Card, stem: str, *, also_taken: Collection[str] = ()) -> str:
 
 
 def rename_in(piece: Piece, new: Mapping[str, str]) -> Piece:
-    """Give a piece with every id that it bears or names replaced by a new one, where there is one."""
+    """Return a piece with every id that it bears or names replaced by a new one, where there is one."""
     if not new:
         return piece
     fields: dict[str, object] = {
@@ -236,7 +236,7 @@ def carried_by(pieces: Iterable[Piece], key: str) -> list[str]:
 
 
 def name_pieces(work: Work) -> dict[str, str]:
-    """Give every piece the name it goes by: its stamp's, numbered from the left when there are several.
+    """Return every piece the name it goes by: its stamp's, numbered from the left when there are several.
 
     Returns
     -------

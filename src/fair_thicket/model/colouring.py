@@ -120,7 +120,7 @@ Schemes = Annotated[tuple[Scheme, ...], msgspec.Meta(max_length=MOST_SCHEMES)]
 
 
 def shade_of(marker: Marker) -> Shade:
-    """Give a marker of the maker's as a shade."""
+    """Return a marker of the maker's as a shade."""
     return Shade(marker.colour, marker.name, marker.medium)
 
 

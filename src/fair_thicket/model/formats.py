@@ -105,7 +105,7 @@ SHEETS: Mapping[str, tuple[float, float]] = MappingProxyType(
 
 
 def smallest_envelope(width_mm: float, height_mm: float, unit: Unit | None = None) -> Envelope | None:
-    """Give the smallest envelope that takes a card of that size either way round; None when none does.
+    """Return the smallest envelope that takes a card of that size either way round; None when none does.
 
     Parameters
     ----------

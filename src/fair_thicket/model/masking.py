@@ -140,5 +140,5 @@ class Masking(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defa
     done: Annotated[tuple[Annotated[str, msgspec.Meta(max_length=200)], ...], msgspec.Meta(max_length=5000)] = ()
 
     def way_of(self, piece: str) -> MaskWay:
-        """Give the way in which a piece's mask is cut."""
+        """Return the way in which a piece's mask is cut."""
         return next((one for one in self.ways if one.piece == piece), MaskWay(piece))

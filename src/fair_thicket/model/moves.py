@@ -20,7 +20,7 @@ class Move:
 
 
 def moves_of(lays: Sequence[Lay]) -> list[Move]:
-    """Give how the stencil is moved from each lay to the next."""
+    """Return how the stencil is moved from each lay to the next."""
     return [
         Move(round(after.x - before.x, 4), round(after.y - before.y, 4), after.flipped != before.flipped)
         for before, after in itertools.pairwise(lays)

@@ -127,7 +127,7 @@ class MaskPlan(msgspec.Struct, frozen=True):
         return sum(press.is_on_platform for press in self.presses)
 
     def number_of(self, index: int) -> int:
-        """Give the number that a press goes by, from 1; a wash has that of the press before it."""
+        """Return the number that a press goes by, from 1; a wash has that of the press before it."""
         return sum(press.is_on_platform for press in self.presses[: index + 1])
 
     def name_of(self, index: int) -> str:

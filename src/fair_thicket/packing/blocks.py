@@ -81,7 +81,7 @@ class Block:
 
 
 def wastes_of(block: Block, kerf: int) -> list[tuple[int, int]]:
-    """Give the sides of every rectangle that is left when a block is parted."""
+    """Return the sides of every rectangle that is left when a block is parted."""
     if block.parts is None:
         return []
     wastes = []

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 
 def fewest_by_size(sizes: Sequence[float], room: float) -> int:
-    """Give a number of sheets below which no layout can go, by areas alone.
+    """Return a number of sheets below which no layout can go, by areas alone.
 
     Parameters
     ----------

@@ -123,7 +123,7 @@ def _taken(solver: cp_model.CpSolver, of: Of) -> list[Pattern]:
 
 
 def _as_patterns(plan: Sequence[tuple[int, Block]], patterns: Sequence[Pattern]) -> list[Pattern]:
-    """Give for every sheet of a plan a pattern of the same pieces."""
+    """Return for every sheet of a plan a pattern of the same pieces."""
     by_pieces = {(one.sheet, one.block.counts): one for one in patterns}
     return [by_pieces[sheet, block.counts] for sheet, block in plan]
 
@@ -140,7 +140,7 @@ def _beyond(model: cp_model.CpModel, of: Of, kinds: Sequence[SheetKind], most: i
 
 
 def _largest(model: cp_model.CpModel, of: Of) -> cp_model.LinearExprT:
-    """Give the area of the largest offcut: of one sheet that is taken."""
+    """Return the area of the largest offcut: of one sheet that is taken."""
     chosen = []
     for take, one in of:
         if one.offcut >= SQUARE:

@@ -82,7 +82,7 @@ class Task:
         return {"any": None, "half": (0.0, 180.0), "none": (0.0,)}[self.turns]
 
     def nesting(self, layout: Layout) -> Nesting:
-        """Give a layout as it is told: places on the sheet, the fullest sheets first."""
+        """Return a layout as it is told: places on the sheet, the fullest sheets first."""
         sheets = []
         for spots in sorted(layout, key=lambda one: -self.reach(one)):
             moved = tuple(one._replace(x_mm=one.x_mm + self.edge, y_mm=one.y_mm + self.edge) for one in spots)
@@ -94,7 +94,7 @@ class Task:
         return max((float(self.lay(one).bounds[2]) for one in spots), default=0.0)
 
     def lay(self, spot: Spot) -> shapely.Polygon:
-        """Give a piece in its place."""
+        """Return a piece in its place."""
         return lay(self.by_id[spot.id].area, spot)
 
     def is_sound(self, spots: Sequence[Spot]) -> bool:
@@ -121,7 +121,7 @@ def lay(area: shapely.Polygon, spot: Spot) -> shapely.Polygon:
 
 
 def wanted_of(pieces: Sequence[NestPiece]) -> list[Wanted]:
-    """Give every single piece, the largest first."""
+    """Return every single piece, the largest first."""
     if sum(piece.copies for piece in pieces) > MOST_PIECES:
         raise InputError(f"More than {MOST_PIECES} pieces cannot be nested at once; part the job.")
     found = []
@@ -131,7 +131,7 @@ def wanted_of(pieces: Sequence[NestPiece]) -> list[Wanted]:
 
 
 def area_of(piece: NestPiece) -> shapely.Polygon:
-    """Give the area of a piece's outline, filled.
+    """Return the area of a piece's outline, filled.
 
     Raises
     ------
@@ -149,7 +149,7 @@ def area_of(piece: NestPiece) -> shapely.Polygon:
 
 
 def lean_of(area: shapely.Polygon) -> float:
-    """Give the turn, degrees clockwise, that lays the smallest box round an outline upright."""
+    """Return the turn, degrees clockwise, that lays the smallest box round an outline upright."""
     corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(area))
     if len(corners) < 3:
         return 0.0

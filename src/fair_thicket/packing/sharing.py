@@ -26,7 +26,7 @@ class Sharing:
         self._passes = passes
 
     def next(self, seconds: float) -> list[frozenset[int]] | None:
-        """Give which dies lie on each pass; None where there is no way, or none was found in time."""
+        """Return which dies lie on each pass; None where there is no way, or none was found in time."""
         self._solver.parameters.max_time_in_seconds = max(LEAST_S, seconds)
         if self._solver.solve(self._model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return None

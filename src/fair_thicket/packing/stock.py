@@ -197,13 +197,13 @@ class _Task:
                 )
 
     def _bound(self, areas: Sequence[int], sizes: Sequence[tuple[int, int | None]]) -> int:
-        """Give a number of sheets, offcuts not counted, below which no plan can go, by areas alone."""
+        """Return a number of sheets, offcuts not counted, below which no plan can go, by areas alone."""
         if self._on_offcuts:
             return self._by_stock(sizes)
         return max(fewest_by_size([float(area) for area in areas], float(self._largest)), self._by_stock(sizes))
 
     def _by_stock(self, sizes: Sequence[tuple[int, int | None]]) -> int:
-        """Give how many of the largest sheets that there are hold all the area that no offcut can."""
+        """Return how many of the largest sheets that there are hold all the area that no offcut can."""
         left, used = self._area - self._on_offcuts, 0
         for size, count in sorted(sizes, key=lambda one: -one[0]):
             if left <= 0:
@@ -258,7 +258,7 @@ class _Task:
         return found, is_complete
 
     def _worth(self, found: Sequence[tuple[int, Block]]) -> "list[Pattern]":
-        """Give patterns that no other of the same pieces and sheet beats in cuts and offcut."""
+        """Return patterns that no other of the same pieces and sheet beats in cuts and offcut."""
         from fair_thicket.packing.choosing import Pattern
 
         kept: dict[tuple[int, tuple[int, ...]], list[Pattern]] = {}
@@ -275,7 +275,7 @@ class _Task:
         return [one for rivals in kept.values() for one in rivals]
 
     def _fullest(self, blocks: Sequence[Block]) -> list[Block]:
-        """Give the fullest of very many blocks, and all that are small."""
+        """Return the fullest of very many blocks, and all that are small."""
         sizes = [kind.width * kind.height for kind in self._kinds]
 
         def full(block: Block) -> float:
@@ -284,7 +284,7 @@ class _Task:
         return sorted(blocks, key=lambda block: -full(block) * sum(block.counts) ** 0.2)[:MOST_PATTERNS]
 
     def _quick(self) -> list[list[tuple[int, Block]]]:
-        """Give whole plans by the quick packer, each from one kind of sheet: the largest first, until time is out."""
+        """Return whole plans by the quick packer, each from one kind of sheet: the largest first, until time is out."""
         limit = self._begun + QUICK_SHARE * self._seconds
         numbers = [number for number, sheet in enumerate(self._sheets) if not sheet.is_offcut]
         plans: dict[int, list[list[Block]]] = {}

@@ -74,7 +74,7 @@ def shorten(
 
 
 def _simple(area: shapely.Polygon) -> shapely.Polygon:
-    """Give an outline simpler and no smaller, without its holes: nothing is laid into them."""
+    """Return an outline simpler and no smaller, without its holes: nothing is laid into them."""
     whole = shapely.Polygon(area.exterior)
     if len(whole.exterior.coords) <= 40:
         return whole

@@ -78,7 +78,7 @@ def laid(area: Area, spot: Spot) -> Area:
 
 
 def _corners(size_mm: tuple[float, float]) -> tuple[tuple[Point, ...], ...]:
-    """Give three corners: none at the lower right, so that the sheet cannot lie the wrong way round."""
+    """Return three corners: none at the lower right, so that the sheet cannot lie the wrong way round."""
     low, (wide, high) = CORNER_IN_MM, size_mm
     arm = CORNER_MM
     return (

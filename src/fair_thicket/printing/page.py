@@ -43,7 +43,7 @@ UNKNOWN = "?"
 
 
 def in_known_letters(words: str) -> str:
-    """Give words with a mark in the place of every letter that the typeface lacks."""
+    """Return words with a mark in the place of every letter that the typeface lacks."""
     known = pdfmetrics.getFont(_font("Regular")).face.charToGlyph
     return "".join(letter if ord(letter) in known or letter.isspace() else UNKNOWN for letter in words)
 

@@ -136,7 +136,7 @@ def _placement_page(sheets: Sheets, side: Side, pictures: Mapping[str, bytes]) -
 
 
 def _picture(work: Work, pictures: Mapping[str, bytes]) -> Picture:
-    """Give the card in grey lines, cut edges shown."""
+    """Return the card in grey lines, cut edges shown."""
     washes = frozenset(piece.id for piece in work.card.pieces if isinstance(piece, Wash))
     look = Look(colours=False, grey=True, edge_mm=0.25, without=washes)
     return np.ascontiguousarray(paint(work, pictures, dpi=REHEARSAL_DPI, look=look)[:, :, 0])

@@ -225,5 +225,5 @@ def tell_balance(balance: Balance, speak: Callable[[float], str]) -> list[str]:
 
 
 def _bare(words: str) -> str:
-    """Give a length without its unit, where another beside it names the unit."""
+    """Return a length without its unit, where another beside it names the unit."""
     return words.removesuffix(" in").removesuffix(" mm")

@@ -134,7 +134,7 @@ def _count_shared(
 
 
 def _forms(shapes: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-    """Give areas of one form, wherever they lie, one number; also where each lies, (n, 2) float, mm."""
+    """Return areas of one form, wherever they lie, one number; also where each lies, (n, 2) float, mm."""
     at = np.nan_to_num(shapely.bounds(shapes)[:, :2])
     known: dict[bytes, int] = {}
     form = np.empty(len(shapes), np.int64)

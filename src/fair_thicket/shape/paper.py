@@ -95,7 +95,7 @@ def footprint(piece: Piece, stash: Stash) -> Area:
 
 
 def window_area(piece: Piece, stash: Stash) -> Area:
-    """Give openings of a piece in place; empty when it has none."""
+    """Return openings of a piece in place; empty when it has none."""
     if isinstance(piece, Panel) and piece.windows:
         return place(only_areas(shapely.union_all([_window(one) for one in piece.windows])), piece)
     if isinstance(piece, Cutout) and stash.find(piece.stamp).kind.is_plain and piece.opening is None:
@@ -104,7 +104,7 @@ def window_area(piece: Piece, stash: Stash) -> Area:
 
 
 def _holes(piece: Cutout, stash: Stash) -> Area:
-    """Give the openings of a die cut in place: as they are cut, or what is left of them in one that was changed."""
+    """Return the openings of a die cut in place: as they are cut, or what is left of them in one that was changed."""
     pockets = [to_area(ring) for ring in stash.find(piece.stamp).pockets]
     if piece.across or piece.down or piece.cut_away:
         parts = shapely.get_parts(local_area(piece, stash))
@@ -117,13 +117,13 @@ def _holes(piece: Cutout, stash: Stash) -> Area:
 
 
 def opening_of(piece: Piece, stash: Stash) -> Area:
-    """Give what is open of a piece that others are kept within: its windows, or else its outline."""
+    """Return what is open of a piece that others are kept within: its windows, or else its outline."""
     windows = window_area(piece, stash)
     return footprint(piece, stash) if windows.is_empty else windows
 
 
 def flap_areas(piece: PaperPiece, whole: Area) -> list[Area]:
-    """Give what of a piece's area each of its flaps is, about the piece's middle; earlier flaps come first."""
+    """Return what of a piece's area each of its flaps is, about the piece's middle; earlier flaps come first."""
     areas, left = [], whole
     for flap in piece.flaps:
         ring = to_area(flap.ring)
@@ -193,7 +193,7 @@ def _grown(cut: _Cut, across: tuple[Cut, ...], down: tuple[Cut, ...], is_flipped
 
 
 def grow_area(area: Area, across: Sequence[Cut], down: Sequence[Cut]) -> Area:
-    """Give a frame die made wider and higher by joining cuts of it, about its own middle, mm."""
+    """Return a frame die made wider and higher by joining cuts of it, about its own middle, mm."""
     if across:
         area = glue(lay_area(area, across))
     if down:  # the same, with the axes exchanged
@@ -220,7 +220,7 @@ def _panel(form: Form, windows: tuple[Window, ...]) -> Area:
 
 @lru_cache(maxsize=512)
 def _strip(width: float, height: float, left: End, right: End) -> Area:
-    """Give a strip about its middle; a fishtail's notch is half as deep as the strip is high, a folded tail as long."""
+    """Return a strip about its middle; a fishtail's notch is half as deep as it is high, a folded tail as long."""
     area: Area = strip_front(width, height, left, right)
     for tail in strip_tails(width, height, left, right):
         area = only_areas(shapely.union(area, tail))
@@ -228,7 +228,7 @@ def _strip(width: float, height: float, left: End, right: End) -> Area:
 
 
 def strip_front(width: float, height: float, left: End, right: End) -> Polygon:
-    """Give a strip about its middle without what of folded ends shows behind it."""
+    """Return a strip about its middle without what of folded ends shows behind it."""
     half_x, half_y = width / 2, height / 2
     front = Polygon([*_end(half_x, half_y, right, 1.0), *_end(half_x, half_y, left, -1.0)[::-1]])
     radius = min(TAG_HOLE_MM / 2, half_y / 3)
@@ -240,12 +240,12 @@ def strip_front(width: float, height: float, left: End, right: End) -> Polygon:
 
 
 def strip_tails(width: float, height: float, left: End, right: End) -> tuple[Polygon, ...]:
-    """Give the tails of a strip's folded ends about its middle: their back is seen, they begin under the strip."""
+    """Return the tails of a strip's folded ends about its middle: their back is seen, they begin under the strip."""
     return tuple(_tail(width / 2, height, side) for end, side in ((left, -1.0), (right, 1.0)) if end == "folded")
 
 
 def _end(half_x: float, half_y: float, end: End, side: float) -> list[tuple[float, float]]:
-    """Give the corners of one end from its upper to its lower edge."""
+    """Return the corners of one end from its upper to its lower edge."""
     notch = min(half_y, half_x)
     if end == "fishtail":
         return [(side * half_x, -half_y), (side * (half_x - notch), 0.0), (side * half_x, half_y)]
@@ -257,7 +257,7 @@ def _end(half_x: float, half_y: float, end: End, side: float) -> list[tuple[floa
 
 
 def _tail(half_x: float, height: float, side: float) -> Polygon:
-    """Give the tail behind a folded end: it begins under the strip, shows below it and ends in a fishtail."""
+    """Return the tail behind a folded end: it begins under the strip, shows below it and ends in a fishtail."""
     inner, outer = half_x - height * 0.6, half_x + height * 0.9
     top, bottom = -height / 2 + height * 0.3, height / 2 + height * 0.3
     ring = [(inner, top), (outer, top), (outer - height * 0.4, (top + bottom) / 2), (outer, bottom), (inner, bottom)]
@@ -266,7 +266,7 @@ def _tail(half_x: float, height: float, side: float) -> Polygon:
 
 @lru_cache(maxsize=256)
 def _border(outline: Ring, die_mm: float, length: float, start: float, is_flipped: bool) -> Area:
-    """Give the die's shape set end to end and trimmed to a length, about its middle."""
+    """Return the die's shape set end to end and trimmed to a length, about its middle."""
     die = translate(to_area(outline), die_mm / 2, 0)
     first, last = math.floor(start / die_mm), math.ceil((start + length) / die_mm)
     # neighbouring cuts are taken together over a hair's breadth: they are glued up as one
@@ -316,7 +316,7 @@ def glue(parts: Sequence[Area]) -> Area:
 def _joined(
     outline: Ring, pockets: tuple[Ring, ...], die_mm: float, length: float, cuts: tuple[Cut, ...], is_flipped: bool
 ) -> Area:
-    """Give a border joined from cuts, about its middle."""
+    """Return a border joined from cuts, about its middle."""
     moved = translate(glue(lay_cuts(outline, pockets, die_mm, cuts)), -length / 2, 0)
     return only_areas(scale(moved, -1, 1, origin=(0, 0)) if is_flipped else moved)
 

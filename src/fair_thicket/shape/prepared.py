@@ -25,7 +25,7 @@ def prepared(areas: NDArray[np.object_]) -> NDArray[np.object_]: ...
 
 
 def prepared(areas: Any) -> Any:
-    """Give copies of an area, or of an array of them, that answer quicker; for the use of one thread."""
+    """Return copies of an area, or of an array of them, that answer quicker; for the use of one thread."""
     own = shapely.force_2d(areas)
     shapely.prepare(own)
     return own

@@ -97,7 +97,7 @@ class LaidStencil(NamedTuple):
 
 
 def list_lays(piece: AnyWash, stash: Stash) -> tuple[LaidStencil, ...]:
-    """Give every lay of a stepped wash's stencil, in the order of the work; none where it is not stepped."""
+    """Return every lay of a stepped wash's stencil, in the order of the work; none where it is not stepped."""
     if not is_stepped(piece):
         return ()
     thing = stash.find(piece.stencil)
@@ -150,7 +150,7 @@ class Marks(NamedTuple):
 
 
 def registration(stamp: Stamp, piece: AnyThrough) -> list[Marks]:
-    """Give registration marks for every lay of a stepped wash: by them the stencil is laid where it was rehearsed."""
+    """Return registration marks for every lay of a stepped wash: by them the stencil is laid where it was rehearsed."""
     half_x, half_y = stamp.width_mm / 2, stamp.height_mm / 2
     marks = []
     for lay in piece.lays:
@@ -263,7 +263,7 @@ def marks_area(form: Area, mark: str, size_mm: float, spots: tuple[At, ...]) -> 
 
 
 def marks_at(mark: str, size_mm: float, spots: Sequence[At]) -> Shapes:
-    """Give the area of a mark at every spot, (n,) of polygons, mm."""
+    """Return the area of a mark at every spot, (n,) of polygons, mm."""
     one = mark_area(mark, size_mm)
     if not isinstance(one, Polygon) or not spots:
         return np.array([shapely.affinity.translate(one, x, y) for x, y in spots], dtype=object)

@@ -86,7 +86,7 @@ def _short(work: Work, things: Sequence[Thing], papers: Sequence[Paper]) -> Iter
 
 
 def _fewest(things: Sequence[Thing], stock: Stock, papers: Sequence[Paper]) -> int:
-    """Give how many sheets of a paper things take at least, beside other sizes and offcuts of it that there are."""
+    """Return how many sheets of a paper things take at least, beside other sizes and offcuts of it that there are."""
     sizes = [float(one.area.area) for one in things for _ in range(one.copies)]
     room = stock.sheet_mm[0] * stock.sheet_mm[1]
     beside = sum(one.sheet_mm[0] * one.sheet_mm[1] * (one.left or 0) for one in others_of(stock, papers))

@@ -19,7 +19,7 @@ DIES_APART_MM = 0.5
 
 
 def pieces_of(work: Work, images: Sequence[Thing]) -> list[NestPiece]:
-    """Give what is laid on stamping sheets for images: their outlines with their margins, spares counted."""
+    """Return what is laid on stamping sheets for images: their outlines with their margins, spares counted."""
     cards = work.card.sheets.cards
     return [
         NestPiece(one.key, to_outline(whole_outline(one))[0], one.copies + spare_of(work, one) * cards)
@@ -33,7 +33,7 @@ def gap_of(work: Work, images: Sequence[Thing]) -> float:
 
 
 def laid_by_hand(work: Work, stock: Stock, pieces: Sequence[NestPiece]) -> Nesting | None:
-    """Give the stamping sheets of a paper as they were laid out by hand; None where other images are to be stamped."""
+    """Return the stamping sheets of a paper as laid out by hand; None where other images are to be stamped."""
     laid = find_laid(work.card, stock)
     if laid is None:
         return None
@@ -53,13 +53,13 @@ def laid_by_hand(work: Work, stock: Stock, pieces: Sequence[NestPiece]) -> Nesti
 
 
 def find_laid(card: Card, stock: Stock) -> LaidByHand | None:
-    """Give what a card says of the stamping sheets of a paper that were laid out by hand."""
+    """Return what a card says of the stamping sheets of a paper that were laid out by hand."""
     paper = (stock.colour, stock.pattern)
     return next((one for one in card.sheets.by_hand if (one.colour, one.pattern) == paper), None)
 
 
 def whole_outline(thing: Thing) -> shapely.Polygon:
-    """Give a thing's outline as one ring; of one in several parts what holds them all."""
+    """Return a thing's outline as one ring; of one in several parts what holds them all."""
     parts = shapely.get_parts(thing.area)
     if len(parts) == 1:
         return shapely.Polygon(parts[0].exterior)

@@ -63,7 +63,7 @@ def _set_laid(work: Work, one: StampingSheets, sheets: tuple[tuple[LaidImage, ..
 
 
 def _as_laid(work: Work, plan: SheetsPlan, one: StampingSheets) -> StampingSheets:
-    """Give the stamping sheets of a paper as the work says that they lie."""
+    """Return the stamping sheets of a paper as the work says that they lie."""
     counts: dict[str, int] = {}
     for sheet in one.nesting.sheets:
         for spot in sheet.spots:

@@ -74,7 +74,7 @@ class CardStock(NamedTuple):
     others: tuple[Stock, ...] = ()
 
     def stock_of(self, sheet: CutSheet) -> Stock:
-        """Give the paper of a sheet of the plan."""
+        """Return the paper of a sheet of the plan."""
         return (self.stock, *self.others)[int(sheet.sheet)]
 
 
@@ -116,11 +116,11 @@ class SheetsPlan(NamedTuple):
     dies: dict[str, Area]
 
     def find(self, key: str) -> Thing:
-        """Give the thing of a key."""
+        """Return the thing of a key."""
         return next(one for one in self.things if one.key == key)
 
     def stock_of(self, thing: Thing) -> Stock:
-        """Give the paper that a thing of the plan is cut from."""
+        """Return the paper that a thing of the plan is cut from."""
         paper = (thing.paper, thing.pattern)
         return next(need.stock for need in self.needs if (need.stock.colour, need.stock.pattern) == paper)
 
@@ -160,7 +160,7 @@ OFFCUT_MM = 25.0
 
 
 def offcuts_of(plan: SheetsPlan) -> list[Paper]:
-    """Give the offcuts of card stock that are of use, as papers of their size."""
+    """Return the offcuts of card stock that are of use, as papers of their size."""
     found = []
     for one in plan.stock:
         for sheet in one.plan.sheets:
@@ -277,12 +277,12 @@ def _pass(work: Work, things: Sequence[Thing], shapes: dict[str, Area], seconds:
 
 
 def _die_shape(work: Work, thing: Thing) -> Area:
-    """Give what a border die cuts, about its middle."""
+    """Return what a border die cuts, about its middle."""
     stamp = work.stash.find(thing.stamp)
     return only_areas(to_area(stamp.outline, stamp.pockets))
 
 
 def _die_outline(work: Work, thing: Thing) -> shapely.Polygon:
-    """Give a border die's own steel: as long as the die is, as high as its cut."""
+    """Return a border die's own steel: as long as the die is, as high as its cut."""
     stamp = work.stash.find(thing.stamp)
     return shapely.box(-stamp.width_mm / 2, -stamp.height_mm / 2, stamp.width_mm / 2, stamp.height_mm / 2)

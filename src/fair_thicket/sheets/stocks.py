@@ -29,7 +29,7 @@ class Stock(NamedTuple):
 def stock_of(
     work: Work, colour: Colour, pattern: str, papers: Iterable[Paper], sizes: Sequence[tuple[float, float]]
 ) -> Stock:
-    """Give the paper that things of some sizes are cut from: the maker's own of its colour, else a usual sheet.
+    """Return the paper that things of some sizes are cut from: the maker's own of its colour, else a usual sheet.
 
     A single sheet that is too small for one of them is an offcut, and passed by.
     """
@@ -50,7 +50,7 @@ def stock_of(
 
 
 def others_of(main: Stock, papers: Iterable[Paper]) -> list[Stock]:
-    """Give the other sheets that there are of a paper's colour: other sizes, and offcuts.
+    """Return the other sheets that there are of a paper's colour: other sizes, and offcuts.
 
     A single sheet that is smaller than the paper's own, or one called so, is an offcut: what is cut from it costs none.
     """
@@ -74,7 +74,7 @@ def is_within(size: tuple[float, float], sheet: tuple[float, float]) -> bool:
 
 
 def within_platform(work: Work, stock: Stock) -> tuple[float, float]:
-    """Give the size of a paper's sheet as the platform takes it, lying as it lies best, mm."""
+    """Return the size of a paper's sheet as the platform takes it, lying as it lies best, mm."""
     sheet, platform = stock.sheet_mm, work.card.sheets.platform_mm
     ways = [(min(sheet[0], wide), min(sheet[1], high)) for wide, high in (platform, platform[::-1])]
     width, height = max(ways, key=lambda way: way[0] * way[1])

@@ -115,7 +115,7 @@ def list_things(work: Work) -> list[Thing]:
 
 
 def _dies_of_inlays(work: Work) -> Iterator[Thing]:
-    """Give the die cuts that inlays fall out of, where the frame itself is not cut from their paper."""
+    """Yield the die cuts that inlays fall out of, where the frame itself is not cut from their paper."""
     pieces = [piece for _, side in sides_of(work) for piece in side.card.pieces if isinstance(piece, Cutout)]
     frames = {(one.stamp, one.colour or WHITE) for one in pieces if one.opening is None}
     inlays: dict[tuple[str, Colour], list[Cutout]] = {}
@@ -171,7 +171,7 @@ def _base(work: Work) -> Thing:
 
 
 def _cut_from(piece: PaperPiece, work: Work) -> tuple[Area, list[str]]:
-    """Give the area that is cut for a piece, about its middle, and what is to be said of it."""
+    """Return the area that is cut for a piece, about its middle, and what is to be said of it."""
     own: Piece = piece  # type: ignore[assignment]  # every piece of paper is a piece
     area, told = local_area(own, work.stash), list[str]()
     if isinstance(piece, Cutout) and gives_print(piece, work.card.pieces):
@@ -188,7 +188,7 @@ def _cut_from(piece: PaperPiece, work: Work) -> tuple[Area, list[str]]:
 
 
 def _things_of(piece: Piece, work: Work, side: str, name: str) -> Iterator[Thing]:
-    """Give what is made for one piece of paper: itself, and its blanks."""
+    """Yield what is made for one piece of paper: itself, and its blanks."""
     if not isinstance(piece, PaperPiece):
         return
     paper = piece.colour or WHITE

@@ -45,7 +45,7 @@ def masks(options: argparse.Namespace) -> int:
 
 
 def _by_side(documents: dict[str, Document]) -> Document:
-    """Give one document: the front's, with the inside's in it; a card that bears nothing else has the inside alone."""
+    """Return one document: the front's, with the inside's in it; the inside's alone where the front bears nothing."""
     if "front" not in documents:
         return {"inside": documents["inside"]}
     return documents["front"] | ({"inside": documents["inside"]} if "inside" in documents else {})
@@ -64,7 +64,7 @@ def _say_plan(plan: MaskPlan, side: str) -> None:
 
 
 def plan_document(plan: MaskPlan) -> Document:
-    """Give a plan as documented; what only cards have is said only where it is so."""
+    """Return a plan as documented; what only cards have is said only where it is so."""
     presses = []
     for press in plan.presses:
         told: Document = {"impressions": list(press.impressions), "masked": list(press.masked)}

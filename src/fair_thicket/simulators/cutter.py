@@ -122,7 +122,7 @@ def _length(path: Path) -> float:
 
 
 def _loose(rings: list[shapely.Polygon]) -> list[shapely.Polygon]:
-    """Give what comes loose: each ring less the rings within it, which come loose themselves."""
+    """Return what comes loose: each ring less the rings within it, which come loose themselves."""
     unlike = list({shapely.normalize(ring).wkb: ring for ring in rings}.values())
     pieces = []
     for ring in unlike:

@@ -45,7 +45,7 @@ class CutView(PanelView):
         self.update()
 
     def left_and_scale(self) -> tuple[float, float]:
-        """Give where the card begins from the left, and pixels a millimetre: the side view follows them."""
+        """Return where the card begins from the left, and pixels a millimetre: the side view follows them."""
         box = self._panel_box()
         return box.left(), box.width() / self._size_mm[0]
 

@@ -12,7 +12,7 @@ MOST_WIDTHS = 8
 
 
 def fields_of(rules: AssemblyRules, unit: Unit) -> list[Field]:
-    """Give the fields of the form."""
+    """Return the fields of the form."""
     thicknesses = rules.foam_mm or USUAL_FOAM_MM[unit]
     widths = ", ".join(f"{width:g}" for width in rules.foam_widths)
     return [
@@ -59,7 +59,7 @@ def fields_of(rules: AssemblyRules, unit: Unit) -> list[Field]:
 
 
 def rules_of(values: Values, rules: AssemblyRules) -> AssemblyRules:
-    """Give the rules that a form was filled in with; what it does not ask for stays.
+    """Return the rules that a form was filled in with; what it does not ask for stays.
 
     Raises
     ------

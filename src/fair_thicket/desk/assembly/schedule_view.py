@@ -52,7 +52,7 @@ class ScheduleView(QWidget):
         return MARGIN_PX + (self.width() - 2 * MARGIN_PX) * minute / whole
 
     def box_of(self, index: int) -> QRectF:
-        """Give the bar of a step."""
+        """Return the bar of a step."""
         if self._made is None:
             return QRectF()
         one = self._made.steps[index]

@@ -174,7 +174,7 @@ def bars_at(side: Side, cut_mm: float) -> list[Bar]:
 
 
 def _stretches(area: shapely.Geometry, line: shapely.LineString) -> list[tuple[float, float]]:
-    """Give where a line runs within an area, from the left."""
+    """Return where a line runs within an area, from the left."""
     shared = shapely.intersection(area, line)
     found = [part.bounds for part in shapely.get_parts(shared) if isinstance(part, shapely.LineString)]
     return sorted((bounds[0], bounds[2]) for bounds in found if bounds[2] - bounds[0] > 0.05)

@@ -184,7 +184,7 @@ class AssemblyStation(Pane):
         return say_to_settle(self._session, "assembly", State())
 
     def first(self) -> QWidget:
-        """Give the card."""
+        """Return the card."""
         return self.card
 
     def close_workers(self) -> None:
@@ -291,7 +291,7 @@ class AssemblyStation(Pane):
         self._show_side()
 
     def _next_step(self) -> int:
-        """Give the first step that is not ticked off: after days one finds one's place again."""
+        """Return the first step that is not ticked off: after days one finds one's place again."""
         done = set(self._session.work.card.masking.done)
         steps = self.made.schedule.steps if self.made is not None else ()
         return next((n for n, one in enumerate(steps) if f"do {one.operation.key}" not in done), 0)

@@ -112,7 +112,7 @@ class ColourMap(QWidget):
         self.partsChosen.emit()
 
     def place_of(self, part: Part) -> QPointF:
-        """Give a place within a part, in pixels of the widget."""
+        """Return a place within a part, in pixels of the widget."""
         path = self._paths[part]
         return self._to_view(_inner(path))
 
@@ -329,7 +329,7 @@ def _path_of_rings(rings: Sequence[Ring]) -> QPainterPath:
 
 
 def _inner(path: QPainterPath) -> QPointF:
-    """Give a place well within a path: of a grid of places in its box the one nearest its middle."""
+    """Return a place well within a path: of a grid of places in its box the one nearest its middle."""
     box = path.boundingRect()
     spots = [
         QPointF(box.left() + box.width() * (column + 0.5) / 15, box.top() + box.height() * (row + 0.5) / 15)

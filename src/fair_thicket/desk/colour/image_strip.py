@@ -66,7 +66,7 @@ class ImageStrip(QListWidget):
         self.blockSignals(is_blocked)
 
     def key_at(self, row: int) -> str:
-        """Give the key of the image in a place of the row."""
+        """Return the key of the image in a place of the row."""
         return str(self.item(row).data(Qt.ItemDataRole.UserRole))
 
     def _choose(self, row: int) -> None:

@@ -150,7 +150,7 @@ class ColourStation(Pane):
         return say_to_settle(self._session, "colour", State())
 
     def first(self) -> QWidget:
-        """Give the map."""
+        """Return the map."""
         return self.map
 
     def records(self) -> list[Record]:
@@ -308,7 +308,7 @@ class ColourStation(Pane):
         return offer_runs(markers, round(self.shades.value), used_shades(self._session.work))
 
     def markers(self) -> list[Marker]:
-        """Give the maker's own markers; where there are none, those that the card is coloured with."""
+        """Return the maker's own markers; where there are none, those that the card is coloured with."""
         return self._session.own_markers() or markers_on(self._session.work)
 
     def _show_facts(self) -> None:

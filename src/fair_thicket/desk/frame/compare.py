@@ -114,7 +114,7 @@ class Compare(QDialog):
         return column
 
     def work_of(self, side: int) -> Work:
-        """Give the card with the layout of a side."""
+        """Return the card with the layout of a side."""
         name = self.choices[side].currentText()
         work = self._session.work
         return work if name == NOW else Work(card_of_try(work.card, name), work.stash)

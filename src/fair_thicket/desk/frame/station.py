@@ -45,11 +45,11 @@ class Pane(QWidget):
         return []
 
     def undo_stack(self) -> QUndoStack | None:
-        """Give the steps that are undone here; None for those of the card."""
+        """Return the steps that are undone here; None for those of the card."""
         return None
 
     def first(self) -> QWidget | None:
-        """Give what takes the keys when one comes here."""
+        """Return what takes the keys when one comes here."""
         return None
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:
@@ -74,7 +74,7 @@ class Panes(dict[str, Pane]):
     """The panes of a window, by the keys of their stations."""
 
     def of(self, kind: type[P]) -> P:
-        """Give the one pane of a kind."""
+        """Return the one pane of a kind."""
         (found,) = (pane for pane in self.values() if isinstance(pane, kind))
         return found
 

@@ -152,14 +152,14 @@ class InkActions:
         self._edit("ink all of it", lambda work: ink_edits.ink_whole(work, key))
 
     def _all_stamped(self) -> list[Impression]:
-        """Give the chosen pieces, where all of them are stamped."""
+        """Return the chosen pieces, where all of them are stamped."""
         work = self._session.work
         chosen = [piece for piece in work.card.pieces if piece.id in self._session.selection]
         stamped = [piece for piece in chosen if isinstance(piece, Impression)]
         return stamped if len(stamped) == len(chosen) else []
 
     def _worded(self) -> list[Impression | Strip]:
-        """Give the chosen pieces that powder can go on."""
+        """Return the chosen pieces that powder can go on."""
         chosen = [piece for piece in self._session.work.card.pieces if piece.id in self._session.selection]
         return [
             piece for piece in chosen if isinstance(piece, Impression) or (isinstance(piece, Strip) and piece.words)

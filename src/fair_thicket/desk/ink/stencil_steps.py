@@ -120,7 +120,7 @@ class StencilSteps(QDialog):
         return pane
 
     def _first_stencil(self, piece: AnyThrough) -> int:
-        """Give the wash's own stencil, or the first that reaches across it."""
+        """Return the wash's own stencil, or the first that reaches across it."""
         own = [index for index, one in enumerate(self._stencils) if one.id == piece.stencil]
         wide = [index for index, one in enumerate(self._stencils) if one.width_mm >= piece.form.width_mm]
         return (own or wide or [0])[0]

@@ -67,7 +67,7 @@ class StencilView(WashView):
         return stencil.width_mm / 2, stencil.height_mm / 2
 
     def extent(self) -> QRectF:
-        """Give the panel and every lay of the stencil, mm."""
+        """Return the panel and every lay of the stencil, mm."""
         seen = super().extent()
         half_x, half_y = self._half()
         place = self.to_panel()
@@ -119,7 +119,7 @@ class StencilView(WashView):
                 painter.drawPath(path[1])
 
     def _openings(self) -> dict[int, QPainterPath]:
-        """Give the openings of the chosen lay, taped ones as well, by number."""
+        """Return the openings of the chosen lay, taped ones as well, by number."""
         if not self.laid.lays or not self.laid.stencil:
             return {}
         lay = self.laid.lays[self.chosen]

@@ -221,6 +221,6 @@ class WashActions:
 
 
 def _own(piece: AnyWash) -> dict[str, object]:
-    """Give what only a wash's kind has, and its inks."""
+    """Return what only a wash's kind has, and its inks."""
     own = [name for name in piece.__struct_fields__ if name not in Wash.__struct_fields__]
     return {name: getattr(piece, name) for name in (*own, "colour", "inks")}

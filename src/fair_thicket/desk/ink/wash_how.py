@@ -50,7 +50,7 @@ class GroundView(WashView):
         self.show_piece(piece)
 
     def make_ground(self) -> tuple[Ground, shapely.Geometry]:
-        """Give what was made elsewhere."""
+        """Return what was made elsewhere."""
         return self._ground
 
 

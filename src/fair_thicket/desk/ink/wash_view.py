@@ -61,7 +61,7 @@ class WashView(QWidget):
     # -- places --------------------------------------------------------------------------------------------------
 
     def extent(self) -> QRectF:
-        """Give what must be in view, mm on the panel."""
+        """Return what must be in view, mm on the panel."""
         return QRectF(0, 0, *self.work.card.panel)
 
     def to_view(self) -> QTransform:
@@ -94,7 +94,7 @@ class WashView(QWidget):
         self.draw_more(painter)
 
     def make_ground(self) -> tuple[Ground, shapely.Geometry]:
-        """Give the paper with the wash on it, and the area that is inked."""
+        """Return the paper with the wash on it, and the area that is inked."""
         area, lays = footprint(self.piece, self.work.stash), list_lays(self.piece, self.work.stash)
         on = next((one.colour for one in self.work.card.pieces if one.id == self.piece.on), self.work.card.paper)
         return Ground(on or WHITE, (Inked(self.piece, area.wkb, NOTHING.wkb, lays),)), area

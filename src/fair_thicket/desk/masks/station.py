@@ -150,7 +150,7 @@ class MasksStation(Pane):
         return say_to_settle(self._session, "masks", State())
 
     def first(self) -> QWidget:
-        """Give the timetable."""
+        """Return the timetable."""
         return self.timetable
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:

@@ -46,7 +46,7 @@ class Ground(NamedTuple):
     pattern: Patterned | None = None
 
     def below(self, key: str) -> "Ground":
-        """Give the ground as it is when the wash of that id has just been inked."""
+        """Return the ground as it is when the wash of that id has just been inked."""
         keys = [wash.id for wash, *_ in self.washes]
         return self._replace(washes=self.washes[: keys.index(key) + 1] if key in keys else ())
 
@@ -86,7 +86,7 @@ def grounds_of(work: Work, leaves: "tuple[Leaf, ...]", pictures: Mapping[str, by
 
 
 def shown_pattern(piece: Piece | None, work: Work, pictures: Mapping[str, bytes]) -> Patterned | None:
-    """Give the pattern of a piece, or of the base for None; none where its picture is missing or damaged."""
+    """Return the pattern of a piece, or of the base for None; none where its picture is missing or damaged."""
     try:
         decode_by = drawn_of(work).tile
         if piece is None:

@@ -296,7 +296,7 @@ class LeafArt:
 def _own_ground(
     leaf: Leaf, piece: Impression, work: Work, ground: Ground, look: Look, box: QRectF, px_per_mm: float
 ) -> tuple[str | None, NDArray[np.float32] | None]:
-    """Give the one colour that an impression's lines lie on, or the tones where it changes from place to place."""
+    """Return the one colour that an impression's lines lie on, or the tones where it changes from place to place."""
     own: str | None = ground.colour
     if piece.colour is not None:
         own = lay_colour(ground.colour, piece.colour)
@@ -309,7 +309,7 @@ def _own_ground(
 
 
 def _coloured_tones(leaf: Leaf, work: Work, paper: str, box: QRectF, px_per_mm: float) -> NDArray[np.float32] | None:
-    """Give a coloured image's tones on its paper, for every pixel of its art; None for what is not coloured so."""
+    """Return a coloured image's tones on its paper, for every pixel of its art; None for what is not coloured so."""
     laid = lay_images(work.card, work.stash, stack(work), leaf)
     window = (slice(0, round(box.height() * px_per_mm)), slice(0, round(box.width() * px_per_mm)))
     off = (-box.left() - leaf.piece.x, -box.top() - leaf.piece.y)

@@ -120,7 +120,7 @@ class RehearsalStation(Pane):
         return State(f"{len(apart)} {'apart' if is_seen else 'slight'}" if apart else "equal", is_seen)
 
     def first(self) -> QWidget:
-        """Give the slider."""
+        """Return the slider."""
         return self.slider
 
     def _set_look(self, index: int) -> None:

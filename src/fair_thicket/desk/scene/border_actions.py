@@ -42,7 +42,7 @@ class BorderActions:
         ]
 
     def _border(self) -> Border | None:
-        """Give the chosen border when it is longer than its die."""
+        """Return the chosen border when it is longer than its die."""
         work, chosen = self._session.work, self._session.selection
         if len(chosen) != 1:
             return None

@@ -296,7 +296,7 @@ class Drawer(QWidget):
             self._column.box.addWidget(widget)
 
     def _own(self, stamp: Stamp) -> Stamp:
-        """Give the stash's own stamp; one of the library is taken into the stash first."""
+        """Return the stash's own stamp; one of the library is taken into the stash first."""
         if stamp in self._session.work.stash.stamps:
             return stamp
         return self._session.adopt(stamp, {name: self._pictures.pictures[name] for name in stamp.pictures})

@@ -69,7 +69,7 @@ class PaperActions:
         return any(piece.pattern for piece in self._chosen())
 
     def _papers(self) -> list[tuple[str, str, str]]:
-        """Give the patterned papers of the stash: key, name, and the colour that stands for each."""
+        """Return the patterned papers of the stash: key, name, and the colour that stands for each."""
         pictures = self._session.pictures
         found = [stamp for stamp in self._session.work.stash.stamps if stamp.kind is Kind.PAPER]
         return [(one.id, one.name, main_colour(pictures[one.picture])) for one in found if one.picture in pictures]

@@ -150,7 +150,7 @@ CHOICES: dict[str, tuple[object, ...]] = {
 
 
 def change_details(work: Work, key: str, values: Values) -> Work:
-    """Give a piece the details of a form.
+    """Return a piece the details of a form.
 
     Raises
     ------

@@ -132,7 +132,7 @@ class SceneStation(Pane):
         return say_to_settle(self._session, "scene", State(f"{pieces} pieces" if pieces else "empty", not pieces))
 
     def first(self) -> QWidget:
-        """Give the bench."""
+        """Return the bench."""
         return self.bench
 
     def take_actions(self, actions: Actions, menus: Mapping[str, QMenu]) -> None:

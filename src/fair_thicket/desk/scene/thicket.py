@@ -278,7 +278,7 @@ class Thicket(QWidget):
             self.orderTried.emit(None)
 
     def _dropped(self, bar: Bar, level: float) -> Callable[[Work], Work]:
-        """Give the edit that a drop of a bar at a level means."""
+        """Return the edit that a drop of a bar at a level means."""
         if abs(level - bar.row) <= 0.5:
             return lambda work: work
         if bar.is_flap:

@@ -47,7 +47,7 @@ class Layout(msgspec.Struct, frozen=True):
 
 
 def lay_rows(view: View) -> Layout:
-    """Give every leaf the lowest row above all that it overlaps, sharing rows where bars do not meet."""
+    """Return every leaf the lowest row above all that it overlaps, sharing rows where bars do not meet."""
     leaves, overlaps = view.leaves, view.shared
     behind: dict[int, list[int]] = {index: [] for index in range(len(leaves))}
     for back, front in overlaps:

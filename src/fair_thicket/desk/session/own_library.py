@@ -99,7 +99,7 @@ class OwnLibrary(QObject):
         self._taught = {stamp.picture: (stamp.regions, stamp.parts, stamp.schemes) for stamp in stash.stamps}
 
     def recall_regions(self, stamp: Stamp, picture: bytes) -> Stamp | None:
-        """Give how the library knows an image to be coloured; None where it does not."""
+        """Return how the library knows an image to be coloured; None where it does not."""
         try:
             known = self.library.recall(stamp.picture, picture) if self.library is not None else None
         except ThicketError:

@@ -23,7 +23,7 @@ class Page(NamedTuple):
 
 
 def stamping_pages(work: Work, plan: SheetsPlan) -> list[Page]:
-    """Give the sheets that images are stamped on."""
+    """Return the sheets that images are stamped on."""
     pages = []
     for one in plan.stamping:
         for number, sheet in enumerate(one.nesting.sheets):
@@ -71,7 +71,7 @@ def _tell_stamping(one: StampingSheets, number: int, unit: Unit) -> str:
 
 
 def pass_pages(work: Work, plan: SheetsPlan) -> list[Page]:
-    """Give the passes of the machine."""
+    """Return the passes of the machine."""
     pages = []
     count = len(plan.passes.passes)
     proof = "none fewer will do" if plan.passes.is_fewest else f"at least {plan.passes.bound} are wanted"
@@ -88,7 +88,7 @@ def pass_pages(work: Work, plan: SheetsPlan) -> list[Page]:
 
 
 def stock_pages(work: Work, plan: SheetsPlan) -> list[Page]:
-    """Give the sheets of card stock with their cuts."""
+    """Return the sheets of card stock with their cuts."""
     pages = []
     for one in plan.stock:
         for number, sheet in enumerate(one.plan.sheets, 1):

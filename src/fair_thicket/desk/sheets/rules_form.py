@@ -11,7 +11,7 @@ TURN_WORDS = ("any way", "upright or half-turned", "as they are")
 
 
 def fields_of(rules: SheetRules) -> list[Field]:
-    """Give the fields of the form."""
+    """Return the fields of the form."""
     return [
         Field("turns", "Images may lie", "choice", TURNS.index(rules.turns), TURN_WORDS),
         Field("hold", "Free edge of a stamping sheet", "length", rules.hold_mm, limit=limit_of(SheetRules, "hold_mm")),
@@ -70,7 +70,7 @@ def fields_of(rules: SheetRules) -> list[Field]:
 
 
 def rules_of(values: Values, rules: SheetRules) -> SheetRules:
-    """Give the rules that a form was filled in with; what it does not ask for stays."""
+    """Return the rules that a form was filled in with; what it does not ask for stays."""
     told = {key: values.number(key) for key in values}
     return msgspec.structs.replace(
         rules,

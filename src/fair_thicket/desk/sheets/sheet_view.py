@@ -124,7 +124,7 @@ class SheetView(QWidget):
         return QPointF((self.width() - wide) / 2, (self.height() - high) / 2)
 
     def place_of(self, index: int) -> QPointF:
-        """Give a place within a piece, pixels."""
+        """Return a place within a piece, pixels."""
         if self.shown is None:
             return QPointF()
         spot = self.shown.pieces[index].area.representative_point()

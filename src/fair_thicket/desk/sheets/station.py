@@ -153,7 +153,7 @@ class SheetsStation(Pane):
         return say_to_settle(self._session, "sheets", State())
 
     def first(self) -> QWidget:
-        """Give the sheet."""
+        """Return the sheet."""
         return self.view
 
     def records(self) -> list[Record]:

@@ -84,7 +84,7 @@ class FoundList(QWidget):
                 self._names[key_of(image)] = row.name.text()
 
     def names(self, images: Sequence[SheetImage]) -> list[str]:
-        """Give the images' names, as typed or as found."""
+        """Return the images' names, as typed or as found."""
         return [row.name.text().strip() or image.name for row, image in zip(self.rows, images, strict=True)]
 
     def show_sorting(self, sorting: Sorting | None, unit: Unit, *, waiting: int) -> None:

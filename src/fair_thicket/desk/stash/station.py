@@ -87,7 +87,7 @@ class StashStation(Pane):
         self._refresh()
 
     def undo_stack(self) -> QUndoStack | None:
-        """Give the steps of a page that is sorted, or of the library, while there are some."""
+        """Return the steps of a page that is sorted, or of the library, while there are some."""
         steps = {INTAKE: self.intake.steps, LIBRARY: self.library.steps}.get(self._stack.currentIndex())
         return steps if steps is not None and steps.count() else None
 

@@ -149,7 +149,7 @@ class Cutout(PaperPiece, frozen=True, forbid_unknown_fields=True, omit_defaults=
 
 
 def as_cut(piece: Impression) -> Cutout:
-    """Give an impression as an image that is stamped on other paper, cut out and glued in its place."""
+    """Return an impression as an image that is stamped on other paper, cut out and glued in its place."""
     return Cutout(
         piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg,
         name=piece.name, on=piece.on, trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour,
@@ -158,7 +158,7 @@ def as_cut(piece: Impression) -> Cutout:
 
 
 def as_stamped(piece: Cutout) -> Impression:
-    """Give a cut image as one that is stamped straight on its surface; what only paper can do is lost."""
+    """Return a cut image as one that is stamped straight on its surface; what only paper can do is lost."""
     return Impression(
         piece.id, piece.stamp, piece.x, piece.y, piece.angle_deg, name=piece.name, on=piece.on,
         trim_to=piece.trim_to, copy_of=piece.copy_of, colour=piece.colour, held=piece.held, ink=piece.ink,

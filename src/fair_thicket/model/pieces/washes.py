@@ -242,7 +242,7 @@ W = TypeVar("W", bound=AnyWash)
 
 
 def as_kind(piece: AnyWash, kind: type[W], **fields: object) -> W:
-    """Give a wash of another kind in its place; what only the old kind has is lost, `fields` are set anew."""
+    """Return a wash of another kind in its place; what only the old kind has is lost, `fields` are set anew."""
     own = {name: getattr(piece, name) for name in piece.__struct_fields__ if name in kind.__struct_fields__}
     return kind(**{**own, **fields})
 

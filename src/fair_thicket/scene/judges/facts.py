@@ -112,7 +112,7 @@ class Facts:
 
 
 def stamp_of(piece: Piece, facts: Facts) -> Stamp | None:
-    """Give the thing in the stash whose marks tell about a piece; None for plain paper."""
+    """Return the thing in the stash whose marks tell about a piece; None for plain paper."""
     if isinstance(piece, Impression):
         return facts.stash.find(piece.stamp)
     if isinstance(piece, Cutout) and piece.opening is None:

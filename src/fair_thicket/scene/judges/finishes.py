@@ -103,7 +103,7 @@ def _judge_colour(facts: Facts, piece: Embellishment) -> Iterator[Draft]:
 
 
 def _colours(facts: Facts, but: Piece) -> list[Colour]:
-    """Give the colours of what is on the card: papers, inks, shades."""
+    """Return the colours of what is on the card: papers, inks, shades."""
     found: dict[Colour, None] = {}
     for piece in facts.pieces:
         if piece.id == but.id or isinstance(piece, Embellishment):

@@ -44,14 +44,14 @@ def ground_colours(facts: Facts, piece: Piece, words: Area) -> list[Colour]:
 
 
 def _hiding_behind(facts: Facts, piece: Piece) -> Iterator[Leaf]:
-    """Give what lies behind a piece and hides what is behind it, the front one first; not ink of its own surface."""
+    """Yield what lies behind a piece and hides what is behind it, the front one first; not ink of its own surface."""
     for leaf in reversed(facts.view.leaves[: facts.leaves_of[piece.id][0]]):
         if leaf.hides and not (isinstance(leaf.piece, Impression) and leaf.piece.on == piece.on):
             yield leaf
 
 
 def _washed(facts: Facts, surface: str, paper: Colour, part: Area) -> list[Colour]:
-    """Give the colours of a surface under its washes within a part of it, but for its darkest and palest twentieth.
+    """Return the colours of a surface under its washes within a part of it, but for its darkest and palest twentieth.
 
     They are laid on dots as they are for every picture: an ink that runs from one colour to another, a stepped stencil
     and drops are each other colours at another place.

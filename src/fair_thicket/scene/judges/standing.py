@@ -99,7 +99,7 @@ def _stands_on_ink(facts: Facts, piece: Piece, stand: Stand) -> bool:
 
 
 def _ground(facts: Facts, piece: Piece) -> list[Piece]:
-    """Give what a figure may stand on: everything that is not plain sheet, words or hung on it."""
+    """Return what a figure may stand on: everything that is not plain sheet, words or hung on it."""
     return [
         other
         for other in facts.pieces
@@ -134,7 +134,7 @@ def _gap_below(facts: Facts, stand: Stand, ground: list[Piece]) -> tuple[float, 
 
 
 def _below(facts: Facts, stand: Stand, ground: list[Piece]) -> list[Piece]:
-    """Give of what may be stood on only what lies under the feet at all, by its box."""
+    """Return of what may be stood on only what lies under the feet at all, by its box."""
     if not ground:
         return []
     left, top, right, bottom = shapely.bounds(np.array([facts.area(piece.id) for piece in ground], dtype=object)).T

@@ -138,7 +138,7 @@ def _smaller(work: Work, piece: Strip, fields: dict[str, float]) -> Work:
 
 
 def _in_two_lines(piece: Strip) -> Strip | None:
-    """Give a strip with its words broken where the two lines are most alike, and as high as they ask; None for one."""
+    """Return a strip with its words broken where two lines are most alike, and as high as they ask; None for one."""
     gaps = [at for at, letter in enumerate(piece.words) if letter == " "]
     if not gaps or "\n" in piece.words:
         return None

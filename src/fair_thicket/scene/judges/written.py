@@ -60,7 +60,7 @@ def _ink_of(piece: Impression | Wash) -> Colour:
 
 
 def _ground(facts: Facts, piece: Piece) -> Colour:
-    """Give the paper that it is inked on."""
+    """Return the paper that it is inked on."""
     surface = next((one for one in facts.card.pieces if one.id == piece.on), None)
     return (surface.colour or WHITE) if isinstance(surface, PaperPiece) else facts.card.paper
 
@@ -70,7 +70,7 @@ def _shown(ink: Colour, ground: Colour) -> Colour:
 
 
 def _between(ink: Colour, ground: Colour) -> Colour:
-    """Give the strongest tint of an ink's hue that a pen still goes over and that is seen; nothing where none is."""
+    """Return the strongest tint of an ink's hue that a pen still goes over and that is seen; nothing where none is."""
     own = channels(ink)
     for step in range(STEPS + 1):
         share = step / STEPS
