@@ -12,6 +12,7 @@ from fair_thicket.desk.frame.menu_actions import MenuActions
 from fair_thicket.desk.session import library_writer, session
 from fair_thicket.desk.session.thinking import Outcome, think
 from fair_thicket.files.card_file import encode_card
+from fair_thicket.ink import drawn
 from fair_thicket.laid.visibility import View
 from fair_thicket.masks import Refused
 from fair_thicket.model.card import Work
@@ -57,6 +58,15 @@ def thoughts() -> Iterator[dict[object, Outcome]]:
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(session, "think", remember)
         yield known
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _drawings() -> Iterator[None]:
+    """Let each image be coloured once a process: most tests begin with the same card, opened anew each time."""
+    shared = drawn.new_drawn()
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(drawn, "new_drawn", lambda: shared)
+        yield
 
 
 @pytest.fixture
