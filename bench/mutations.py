@@ -144,7 +144,7 @@ def failing(tests: list[str], root: Path, *, within_s: float) -> str | None:
         done = subprocess.run(
             [*PYTEST, *tests],
             cwd=root,
-            env=os.environ | {"PYTHONPATH": paths, "QT_QPA_PLATFORM": "offscreen", "TEST_DAY": "every"},
+            env=os.environ | {"PYTHONPATH": paths, "QT_QPA_PLATFORM": "offscreen"},
             capture_output=True,
             text=True,
             timeout=within_s,
@@ -164,7 +164,7 @@ def measure(folder: Path) -> None:
     (folder / "rc").write_text(f"[run]\nsource = fair_thicket\ndata_file = {folder / 'cov'}\n")
     words = ["-n", str((os.cpu_count() or 1) + 1), "--cov=fair_thicket", f"--cov-config={folder / 'rc'}",
              "--cov-context=test", "--cov-report=", f"--junitxml={folder / 'times.xml'}"]  # fmt: skip
-    env = os.environ | {"COVERAGE_FILE": str(folder / "cov"), "QT_QPA_PLATFORM": "offscreen", "TEST_DAY": "every"}
+    env = os.environ | {"COVERAGE_FILE": str(folder / "cov"), "QT_QPA_PLATFORM": "offscreen"}
     subprocess.run([sys.executable, "-m", "pytest", "-q", *words], cwd=HERE, env=env, check=False)
 
 

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from fair_thicket.desk.frame.application import make_application, open_window
+from fair_thicket.desk.frame.application import furnish, make_application
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.frame.menu_actions import MenuActions
 from fair_thicket.desk.session import library_writer, session
@@ -77,11 +77,12 @@ def make_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Calla
     monkeypatch.setattr(MenuActions, "may_leave", lambda self: True)
 
     def make(*, demo: bool = False, size: tuple[int, int] = (1280, 800)) -> MainWindow:
-        window = open_window(demo=demo)
+        window = MainWindow()
         window.resize(*size)
         window.show()
         made.append(window)
         qtbot.waitExposed(window)
+        furnish(window, demo=demo)
         if demo:
             settle(qtbot, window.session)
         return window

@@ -28,7 +28,7 @@ from making import EVERY, pictures_of
 
 SOURCE = Path(str(fair_thicket.__file__)).parent
 RATES = {name for name in Rates.__struct_fields__ if name.endswith(("_min", "_per_min"))} | {"gsm"}
-ASKED = (3, 8)
+ASKED = (8, 17)
 """Cards that are asked about by every word of the shell and printed, each time."""
 READ_RATES = {"estimate/minutes.py", "estimate/post.py", "assembly/pace.py", "masks/mix.py"}
 """Rates become minutes in the first two; the last two scale them, to the maker's pace and to the solver's ticks."""

@@ -15,9 +15,9 @@ from making import EVERY
 
 @pytest.fixture(scope="module")
 def tallies() -> dict[tuple[str, int], tuple[Tally, tuple[SheetImage, ...]]]:
-    """What comes of eight pages, at 150 or 300 dpi in turn; with EVERY_CASE=1 at both."""
+    """What comes of every other of eight pages, at 150 or 300 dpi in turn; with EVERY_CASE=1 of all, at both."""
     found = {}
-    for number, page in enumerate(hard_pages()):
+    for number, page in enumerate(hard_pages()[:: 1 if EVERY == 1 else 2]):
         for dpi in (150, 300) if EVERY == 1 else ((300, 150)[number % 2],):
             pixels, places = scan(page, dpi)
             images = scan_sheet(pixels, dpi=dpi).images
@@ -28,7 +28,7 @@ def tallies() -> dict[tuple[str, int], tuple[Tally, tuple[SheetImage, ...]]]:
 def test_of_all_images_98_in_100_are_found_as_one_piece(tallies: dict) -> None:
     drawings = sum(one.drawings for one, _ in tallies.values())
     found = sum(one.found for one, _ in tallies.values())
-    assert drawings >= (270 if EVERY == 1 else 130)
+    assert drawings >= (270 if EVERY == 1 else 60)
     assert found >= 0.98 * drawings, {key: one.missed for key, (one, _) in tallies.items() if one.missed}
 
 

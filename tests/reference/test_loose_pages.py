@@ -1,6 +1,6 @@
 """The grouping on pages of drawings that it was not learnt from (see `loose_pages`).
 
-Six pages guard what is there; how good it is, is told by the hundred pages of three sets of `bench.grouping`.
+Three pages guard what is there; how good it is, is told by the hundred pages of three sets of `bench.grouping`.
 """
 
 import pytest
@@ -10,7 +10,7 @@ from pages import tally
 
 from fair_thicket.intake import scan_sheet
 
-PAGES = 6
+PAGES = 3
 SETS = ("lucide",)
 
 
