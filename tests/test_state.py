@@ -24,7 +24,7 @@ from fair_thicket.ink.painting import paint
 from fair_thicket.laid.heights import find_heights
 from fair_thicket.laid.stack import stack
 from fair_thicket.laid.visibility import see
-from fair_thicket.model.card import Work
+from fair_thicket.model.card import Work, carried_by
 from fair_thicket.model.derived import begin_with
 from fair_thicket.sheets.things import list_things
 
@@ -141,6 +141,38 @@ def answers(pictures: dict[str, bytes]) -> dict[str, Callable[[Work], object]]:
         "assembly": assembly,
         "picture": lambda work: paint(work, pictures, dpi=60).tobytes(),
     }
+
+
+def portrait(work: Work) -> Work:
+    """The same pieces on a panel of another shape: what ink is cut off at its edge is another."""
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, landscape=not work.card.landscape))
+
+
+def without_the_first(work: Work) -> Work:
+    """A card whose undermost piece is gone, with what lies on it."""
+    first = work.card.pieces[0].id
+    gone = {first, *carried_by(work.card.pieces, first)}
+    kept = tuple(piece for piece in work.card.pieces if piece.id not in gone)
+    return msgspec.structs.replace(work, card=msgspec.structs.replace(work.card, pieces=kept))
+
+
+@pytest.mark.parametrize("change", [portrait, without_the_first])
+@pytest.mark.parametrize("file", CARD_FILES, ids=lambda file: file.stem)
+def test_a_card_that_begins_with_another_is_found_as_if_it_stood_alone(
+    file: Path, change: Callable[[Work], Work]
+) -> None:
+    """Leaves, what is seen and heights, on the panel turned and with the undermost piece gone."""
+    work, _ = open_card(file)
+    for ask in (stack, see, find_heights):
+        ask(work)
+    changed = begin_with(change(work), work)
+    alone = change(open_card(file)[0])
+    assert [(leaf.key, leaf.area.wkb) for leaf in stack(changed)] == [
+        (leaf.key, leaf.area.wkb) for leaf in stack(alone)
+    ]
+    assert see(changed) == see(alone)
+    heights, own = find_heights(changed), find_heights(alone)
+    assert [(one.key, one.top_mm, one.how) for one in heights.rests] == [(o.key, o.top_mm, o.how) for o in own.rests]
 
 
 def test_the_same_call_gives_the_same_answer_in_any_order_of_calls() -> None:

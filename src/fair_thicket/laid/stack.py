@@ -68,16 +68,18 @@ def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
     """
 
     def lay(before: "_Laid | None") -> _Laid:
-        usable = before.leaves if before is not None and before.stash is work.stash else ()
-        return _Laid(work.stash, lay_leaves(work, earlier or usable))
+        is_like = before is not None and before.stash is work.stash and before.panel == work.card.panel
+        usable = before.leaves if before is not None and is_like else ()
+        return _Laid(work.stash, work.card.panel, lay_leaves(work, earlier or usable))
 
     return derive(work, "leaves", lay).leaves
 
 
 class _Laid(NamedTuple):
-    """Leaves, and the stash that they were laid from."""
+    """Leaves, the stash that they were laid from, and the size of the panel that they were laid on."""
 
     stash: Stash
+    panel: tuple[float, float]
     leaves: tuple[Leaf, ...]
 
 
@@ -93,16 +95,19 @@ def lay_leaves(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
     for piece in pieces:
         leans_on = {piece.on, piece.trim_to} & by_id.keys()
         if not fresh & {piece.id, *leans_on} and piece.trim_to != CARD_EDGE and _lies(piece, known, by_id):
-            keys = [flap_key(piece.id, n) for n in range(len(piece.flaps))] if isinstance(piece, PaperPiece) else []
-            leaves = [known[key] for key in [piece.id, *keys] if key in known]
+            leaves = _known_leaves(piece, known)
         else:
             fresh.add(piece.id)
             leaves = _lay(piece, work.stash, by_id, bodies, paper)
         bodies[piece.id] = leaves[0]
-        for leaf in leaves[1:]:
-            flap = _flap_of(leaf)
-            flaps.append((leaf, flap.past, flap.side))
+        flaps += [(leaf, flap.past, flap.side) for leaf in leaves[1:] for flap in [_flap_of(leaf)]]
     return _insert(pieces, list(bodies.values()), flaps)
+
+
+def _known_leaves(piece: Piece, known: dict[str, Leaf]) -> list[Leaf]:
+    """Return the leaves of a piece as they lay: its body first, then its flaps."""
+    keys = [flap_key(piece.id, n) for n in range(len(piece.flaps))] if isinstance(piece, PaperPiece) else []
+    return [known[key] for key in [piece.id, *keys] if key in known]
 
 
 def _flap_of(leaf: Leaf) -> Flap:

@@ -79,16 +79,18 @@ def limit_of(kind: type[msgspec.Struct], path: str) -> Limit:
         found = _step(found, word)
         if found is None:
             raise KeyError(path)
-    many = next((one for one in _choices(found) if isinstance(one, inspect.VarTupleType)), None)
-    if many is not None:
-        most = math.inf if many.max_length is None else float(many.max_length)
-        return Limit(float(many.min_length or 0), most, find_bound(f".{path}"))
-    number = next((one for one in _choices(found) if isinstance(one, inspect.FloatType | inspect.IntType)), None)
-    if number is None:
-        raise KeyError(path)
-    least = next((one for one in (number.gt, number.ge) if one is not None), -math.inf)
-    most = next((one for one in (number.lt, number.le) if one is not None), math.inf)
-    return Limit(float(least), float(most), find_bound(f".{path}"), number.gt is not None)
+    for one in _choices(found):
+        if isinstance(one, inspect.VarTupleType):
+            return Limit(float(one.min_length or 0), _first(math.inf, one.max_length), find_bound(f".{path}"))
+        if isinstance(one, inspect.FloatType | inspect.IntType):
+            least, most = _first(-math.inf, one.gt, one.ge), _first(math.inf, one.lt, one.le)
+            return Limit(least, most, find_bound(f".{path}"), one.gt is not None)
+    raise KeyError(path)
+
+
+def _first(otherwise: float, *values: float | None) -> float:
+    """Return the first value that there is."""
+    return float(next((one for one in values if one is not None), otherwise))
 
 
 def _step(found: Any, word: str) -> Any:
