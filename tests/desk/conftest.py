@@ -10,17 +10,19 @@ from fair_thicket.desk.frame.application import furnish, make_application
 from fair_thicket.desk.frame.main_window import MainWindow
 from fair_thicket.desk.frame.menu_actions import MenuActions
 from fair_thicket.desk.session import library_writer, session
+from fair_thicket.desk.session.session import Session
 from fair_thicket.desk.session.thinking import Outcome, think
 from fair_thicket.files.card_file import encode_card
 from fair_thicket.ink import drawn
 from fair_thicket.laid.visibility import View
 from fair_thicket.masks import Refused
 from fair_thicket.model.card import Work
+from fair_thicket.model.derived import let_go
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.supplies import Ink
 from hands import settle
 
-MOST_KNOWN = 6
+MOST_KNOWN = 3
 """Outcomes that are remembered: each has the pictures of a whole rehearsal, 50 MB and more."""
 
 
@@ -92,6 +94,14 @@ def make_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Calla
         window.close()
         window.deleteLater()
     QApplication.processEvents()
+    for window in made:
+        empty(window.session)
+
+
+def empty(session: Session) -> None:
+    """Let go of what is large: what a test has handed round may hold its window for the whole run."""
+    session.outcome = session.glance = session.balance = None
+    let_go(session.work)
 
 
 @pytest.fixture
