@@ -27,9 +27,10 @@ MOST_KNOWN = 3
 
 
 @pytest.fixture(autouse=True, scope="session")
-def _patient_writes() -> None:
-    """Let tests find what they have written to the library written, however busy the machine is."""
+def _patience() -> None:
+    """Let tests find what they have written to the library written, and the engines begin to think at once."""
     library_writer.PATIENCE_S = 60.0
+    session.THINK_DELAY_MS = 20
 
 
 @pytest.fixture(autouse=True, scope="session")
