@@ -22,7 +22,7 @@ KINDS: dict[str, list[Piece]] = {
 def test_every_piece_of_a_crowded_card_is_seen_and_what_was_not_thought_through_is_said(kind: str) -> None:
     work = Work(Card(pieces=tuple(KINDS[kind])), STASH)
     assert len(see(work)) == COUNT
-    findings = advise(work, seconds=0.5)
+    findings = advise(work, seconds=0.0)  # however quick the machine is: there is no time
     assert findings
     assert "unthought" in {one.code for one in findings} or kind == "sequins"
 
