@@ -3,6 +3,10 @@
 import time
 from collections.abc import Callable
 
+import msgspec
+
+from fair_thicket.model.card import Work
+
 
 def best_of(runs: int, call: Callable[[], object]) -> float:
     """Shortest wall time of several runs, seconds."""
@@ -12,6 +16,11 @@ def best_of(runs: int, call: Callable[[], object]) -> float:
         call()
         times.append(time.perf_counter() - start)
     return min(times)
+
+
+def alone(work: Work) -> Work:
+    """Return the same work with nothing worked out of it yet: what is timed on it is all done anew."""
+    return msgspec.structs.replace(work)
 
 
 def tell(what: str, figure: float, unit: str, bound: float) -> None:
