@@ -22,7 +22,7 @@ from fair_thicket.model.pieces import Impression
 from fair_thicket.model.plan import MaskPlan
 from fair_thicket.model.sides import sides_of
 from fair_thicket.model.stash import Stash
-from making import EVERY, PX_PER_MM, drawn_for, some_of, stamp
+from making import PX_PER_MM, drawn_for, some_of, stamp
 from random_scenes import random_work
 
 EACH = 29
@@ -60,7 +60,7 @@ def planned(number: int) -> tuple[MaskPlan, list[Action]]:
 
 
 NUMBERED = [(kind, number) for kind in MAKERS for number in range(EACH)]
-CHOSEN = [NUMBERED[(37 * n) % len(NUMBERED)] for n in list(some_of(len(NUMBERED)))[:: 1 if EVERY == 1 else 2]]
+CHOSEN = [NUMBERED[(37 * n) % len(NUMBERED)] for n in some_of(len(NUMBERED))]
 """37 has no factor in common with their number: a share of them is a share of every kind."""
 
 
