@@ -91,6 +91,7 @@ def see_and_judge(count: int) -> None:
     """Time what is seen, judged and weighed of a card of so many pieces."""
     from fair_thicket import edits
     from fair_thicket.laid.visibility import look
+    from fair_thicket.model.derived import begin_with
     from fair_thicket.scene import judge
     from fair_thicket.scene.balance import weigh
 
@@ -100,9 +101,9 @@ def see_and_judge(count: int) -> None:
     view = look(work)
     steps = []
     for number in range(20):
-        work = edits.move_by(work, {work.card.pieces[number].id}, (2.0, -1.0))
+        work = begin_with(edits.move_by(work, {work.card.pieces[number].id}, (2.0, -1.0)), work)
         begun = time.perf_counter()
-        view = look(work, view)
+        view = look(work)
         steps.append(time.perf_counter() - begun)
     judged = best_of(3, lambda: judge(alone(work), view, remedies=False))
     weighed = best_of(3, partial(weigh, view))

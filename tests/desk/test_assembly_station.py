@@ -248,7 +248,7 @@ def test_tapes_and_drying_are_asked_for_and_taken(
     window, station = at_assembly
 
     def answer(_window: object, _title: str, fields: list, **_: object) -> dict[str, object]:
-        changed = {"widths": "10, 4 mm", "hold": 8, "foam_in": 3.0}
+        changed = {"widths": "10, 4 mm", "hold_min": 8, "foam_in_mm": 3.0}
         return Values({field.key: changed.get(field.key, field.value) for field in fields})
 
     monkeypatch.setattr(assembly_actions, "ask", answer)

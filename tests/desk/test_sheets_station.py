@@ -128,7 +128,7 @@ def test_margins_are_asked_for_and_taken(at_sheets: Station, qtbot: QtBot, monke
     window, station = at_sheets
 
     def answer(_window: object, _title: str, fields: list, **_: object) -> dict[str, object]:
-        return Values({field.key: 20.0 if field.key == "hold" else field.value for field in fields})
+        return Values({field.key: 20.0 if field.key == "hold_mm" else field.value for field in fields})
 
     monkeypatch.setattr(sheets_station, "ask", answer)
     assert station.plan is not None

@@ -13,6 +13,7 @@ from fair_thicket.edits.flaps import part_by_line, strand_at, strands_of
 from fair_thicket.laid.stack import stack
 from fair_thicket.laid.visibility import look, see
 from fair_thicket.model.card import Card, Work, name_pieces
+from fair_thicket.model.derived import begin_with
 from fair_thicket.model.errors import PaperError
 from fair_thicket.model.pieces import Cutout, Form
 from fair_thicket.model.stash import Kind, Stamp, Stash
@@ -107,10 +108,11 @@ def test_a_view_that_is_taken_further_equals_one_from_scratch() -> None:
     m.do(lambda work: flaps.send_part(work, sheet, ring, past=figure, side="over"))
     for x in (20, 50, 90, 120):
         m.put("leaf", (x, 60), cut=True)
-    view = look(m.work)
+    look(m.work)
     for step in range(6):
+        before = m.work
         m.do(lambda work, step=step: edits.move_by(work, {work.card.pieces[step % 5].id}, (4.0, step - 2.0)))  # type: ignore[misc]
-        view = look(m.work, view)
+        view = look(begin_with(m.work, before))
         alone = Work(msgspec.structs.replace(m.work.card), m.work.stash)  # an equal card that nothing is kept of
         fresh = look(alone)
         assert [leaf.key for leaf in view.leaves] == [leaf.key for leaf in fresh.leaves]

@@ -13,7 +13,6 @@ from test_one_truth import CARDS, changed
 import fair_thicket
 from fair_thicket.advice import advise
 from fair_thicket.cli import main
-from fair_thicket.engines import ENGINES
 from fair_thicket.estimate import post as post_rule
 from fair_thicket.files.card_file import save_card
 from fair_thicket.making import list_all_steps, print_card
@@ -99,6 +98,13 @@ def test_whatever_names_a_figure_names_the_same(
     assert met >= {"envelope", "thickness", "grams"} or not everywhere
 
 
+def test_every_word_of_the_shell_that_takes_a_card_is_asked(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    save_card(tmp_path / "card.thicket", work := CARDS[8](), pictures_of(work))
+    asked = {place for place, _ in documents(tmp_path / "card.thicket", tmp_path, capsys)}
+    words = {"masks", "visible", "sheets", "assemble", "advice", "rehearse"}  # to colour it takes markers
+    assert asked == words | {f"{word} --json" for word in words}
+
+
 def test_a_place_that_reckons_by_itself_is_found(
     tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -121,7 +127,3 @@ def test_rates_are_turned_into_minutes_in_one_place() -> None:
             if isinstance(node, ast.Attribute) and node.attr in RATES:
                 reads.add(place)
     assert reads == READ_RATES
-
-
-def test_every_engine_that_weighs_or_times_is_among_those_asked() -> None:
-    assert {engine.key for engine in ENGINES} == {"scene", "backdrop", "colour", "sheets", "assembly", "masks"}

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-import msgspec
 import pytest
 
 from fair_thicket import edits, scene
@@ -42,4 +41,3 @@ def test_an_advice_more_is_one_row(monkeypatch: pytest.MonkeyPatch) -> None:
     assert not [one for one in advise(edits.apply_remedy(work, found.remedy)) if one.code == "far"]
     quiet = edits.dismiss(work, "far", "far-2")
     assert [one.is_dismissed for one in advise(quiet) if one.code == "far"] == [True]
-    assert msgspec.structs.replace(work) == work

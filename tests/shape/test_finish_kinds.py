@@ -29,11 +29,7 @@ BRAD = FinishKind(
 
 @pytest.fixture
 def work(monkeypatch: pytest.MonkeyPatch) -> Work:
-    rows = dict(FINISHES) | {"brad": BRAD}
-    for place in ("model.finishes", "shape.spots", "ink.finish_looks", "ink.ground", "laid.heights",
-                  "assembly.last_steps", "assembly.glue", "scene.judges.finishes"):  # fmt: skip
-        monkeypatch.setattr(f"fair_thicket.{place}.FINISHES", rows)
-    assert finishes.FINISHES is rows
+    monkeypatch.setattr(finishes, "FINISHES", {**FINISHES, "brad": BRAD})
     return Work(Card(pieces=(GROUND, BRADS)), STASH)
 
 

@@ -10,6 +10,7 @@ from shapely.geometry import box
 from cases import STASH, Maker
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
+from fair_thicket.model.derived import begin_with
 from fair_thicket.model.pieces import (
     Blend,
     Border,
@@ -123,7 +124,7 @@ def test_leaves_of_pieces_that_rest_are_the_same_objects() -> None:
     before = stack(m.work)
     piece = msgspec.structs.replace(m.work.card.find(keys[1]), x=64.0)
     pieces = tuple(piece if one.id == keys[1] else one for one in m.work.card.pieces)
-    after = stack(Work(msgspec.structs.replace(m.work.card, pieces=pieces), m.work.stash), before)
+    after = stack(begin_with(Work(msgspec.structs.replace(m.work.card, pieces=pieces), m.work.stash), m.work))
     assert [new is old for new, old in zip(after, before, strict=True)] == [True, False, True]
 
 

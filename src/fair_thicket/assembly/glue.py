@@ -16,7 +16,7 @@ from fair_thicket.assembly.foam import free_parts
 from fair_thicket.laid.heights import Heights, Rest
 from fair_thicket.laid.stack import stack
 from fair_thicket.model.card import Work
-from fair_thicket.model.finishes import FINISHES
+from fair_thicket.model.finishes import find_finish
 from fair_thicket.model.keys import is_flap
 from fair_thicket.model.pieces import Border, Embellishment, Impression, Panel, Paste, Strip
 from fair_thicket.shape.outline import NOTHING, Area, only_areas, turn_area, turn_area_back
@@ -85,7 +85,7 @@ def plan_glue(work: Work, heights: Heights) -> GluePlan:
 
 def _holds_itself(rest: Rest) -> bool:
     """Whether it is ink, gloss or glitter glue, which needs no other."""
-    return isinstance(rest.piece, Embellishment) and not FINISHES[rest.piece.shape].is_glued
+    return isinstance(rest.piece, Embellishment) and not find_finish(rest.piece.shape).is_glued
 
 
 def _kind_of(rest: Rest) -> Kind:

@@ -6,7 +6,7 @@ from fair_thicket.assembly.operation import After, Operation
 from fair_thicket.assembly.side import Side
 from fair_thicket.estimate.minutes import printing_min
 from fair_thicket.model.card import Work, name_pieces
-from fair_thicket.model.finishes import FINISHES, GLAZE_MIN, PEN_MIN
+from fair_thicket.model.finishes import GLAZE_MIN, PEN_MIN, find_finish
 from fair_thicket.model.keys import is_flap, piece_key
 from fair_thicket.model.pieces import Embellishment
 
@@ -33,7 +33,7 @@ def _wet_min(side: Side, one: Operation) -> float:
 def wet_min(work: Work, piece: Embellishment) -> float:
     """Return how long a finish lies wet, minutes."""
     waits = {"wet": work.card.assembly.gloss_min, "minute": PEN_MIN, "glaze": GLAZE_MIN, "": 0.0}
-    return waits[FINISHES[piece.shape].dries]
+    return waits[find_finish(piece.shape).dries]
 
 
 def mark_back(sides: Sequence[Side]) -> Iterator[Operation]:
@@ -70,7 +70,7 @@ def drawn_early(side: Side) -> frozenset[str]:
 
 def say_finish(piece: Embellishment, name: str) -> tuple[str, float, str]:
     """Say how a finish is set, dabbed or drawn: words, minutes, and what is in the hand."""
-    kind = FINISHES[piece.shape]
+    kind = find_finish(piece.shape)
     last = "; leave the card lying flat" if kind.dries == "wet" else ""
     words = f"{kind.how} the {name}{last}{f'; {kind.mind}' if kind.mind else ''}"
     return words, round(0.3 * len(piece.spots), 2), "tweezers" if kind.how == "Set" else kind.at_hand

@@ -14,7 +14,7 @@ from shapely.affinity import scale, translate
 from shapely.ops import substring
 
 from fair_thicket.model.basics import Point
-from fair_thicket.model.finishes import FINISHES, Shine
+from fair_thicket.model.finishes import Shine, find_finish
 from fair_thicket.model.pieces import Embellishment, PaperPiece, Piece
 from fair_thicket.model.stash import Stash
 from fair_thicket.shape.outline import Area, only_areas
@@ -24,10 +24,8 @@ from fair_thicket.shape.raster import BoolArray
 Floats = NDArray[np.float32]
 EDGE_IN_MM, STITCH_MM, GAP_MM, THREAD_MM = 1.8, 1.7, 1.1, 0.22
 """A die's stitches lie so far in, are so long, so far apart, and half as wide as twice this (common practice)."""
-GRAINS: Mapping[Shine, tuple[float, float]] = MappingProxyType({"grains": (2.2, 0.8), "fine grains": (0.9, 0.45)})
+GRAINS: Mapping[Shine, tuple[float, float]] = MappingProxyType({"glitter": (2.2, 0.8), "shimmer": (0.9, 0.45)})
 """Grains to a mm2, and how much of a light or dark they are."""
-GRAINED: Mapping[Shine, str] = MappingProxyType({"grains": "glitter", "fine grains": "shimmer"})
-"""What grains are scattered by, so that a card looks as it always did."""
 MOST_GRAINS = 600
 TWIST_MM, MOST_STROKES = 1.4, 800
 
@@ -47,7 +45,7 @@ class Mark(NamedTuple):
 def marks_of(piece: Piece, stash: Stash) -> tuple[Mark, ...]:
     """Return what is drawn on a piece besides its colour; nothing for most."""
     if isinstance(piece, Embellishment):
-        return _finish(FINISHES[piece.shape].shine, piece.size_mm, piece.spots)
+        return _finish(find_finish(piece.shape).shine, piece.size_mm, piece.spots)
     if isinstance(piece, PaperPiece) and piece.edge:
         return _edge(piece.edge, local_area(piece, stash).wkb)
     return ()
@@ -69,7 +67,7 @@ def _finish(shine: Shine, size: float, spots: tuple[Point, ...]) -> tuple[Mark, 
 def _grains(shine: Shine, size: float, spots: tuple[Point, ...]) -> Iterator[Mark]:
     """Scatter light and dark grains over dabs; the same dab looks the same each time."""
     dense, share = GRAINS[shine]
-    dice = random.Random(f"{GRAINED[shine]} {size:.3f} {len(spots)}")  # noqa: S311 - a look, not a secret
+    dice = random.Random(f"{shine} {size:.3f} {len(spots)}")  # noqa: S311 - a look, not a secret
     many = min(MOST_GRAINS // len(spots) + 1, max(3, round(dense * math.pi * size * size / 4)))
     for is_light in (True, False):
         grains = []

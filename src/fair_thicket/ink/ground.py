@@ -17,7 +17,7 @@ from fair_thicket.ink.lifting import lifted_area, soften
 from fair_thicket.ink.overlay import covers, lay_over
 from fair_thicket.laid.stack import Leaf
 from fair_thicket.model.card import Work
-from fair_thicket.model.finishes import FINISHES
+from fair_thicket.model.finishes import find_finish
 from fair_thicket.model.pieces import AnyWash, Colour, Embellishment, PaperPiece
 from fair_thicket.shape.raster import BoolArray, fill
 from fair_thicket.shape.wash_kinds import kind_of
@@ -111,7 +111,7 @@ def lay_ink(view: Floats, passing: Floats, ink: Colour, tone: Floats, *, is_opaq
 
 def shadow_of(piece: PaperPiece) -> tuple[float, float]:
     """How far to the right, and how far down, a piece casts its shadow, mm: light comes from the upper left."""
-    if isinstance(piece, Embellishment) and FINISHES[piece.shape].adds_mm < FLAT_SHADOW_MM:
+    if isinstance(piece, Embellishment) and find_finish(piece.shape).adds_mm < FLAT_SHADOW_MM:
         return 0.0, 0.0
     down = piece.lift_mm * SHADOW_REACH + FLAT_SHADOW_MM
     return down * SHADOW_SIDE, down

@@ -29,7 +29,7 @@ from numpy.typing import NDArray
 from fair_thicket.laid.stack import Leaf, paper_of, stack
 from fair_thicket.model.card import Work
 from fair_thicket.model.derived import derive
-from fair_thicket.model.finishes import FINISHES
+from fair_thicket.model.finishes import find_finish
 from fair_thicket.model.pieces import Border, Cutout, Embellishment, Panel, PaperPiece, Strip
 from fair_thicket.shape.outline import NOTHING, Area, only_areas, turn_area_back
 from fair_thicket.shape.prepared import prepared
@@ -231,7 +231,7 @@ def _merged(parts: Iterable[tuple[float, shapely.Geometry]]) -> Levels:
 def thickness_of(piece: Glued, paper_mm: float) -> float:
     """Thickness of a piece's own paper with all its layers; of what is set on last, its height."""
     if isinstance(piece, Embellishment):
-        return FINISHES[piece.shape].adds_mm
+        return find_finish(piece.shape).adds_mm
     return paper_mm * piece.layers
 
 

@@ -57,20 +57,15 @@ def paper_of(card: Card) -> shapely.Polygon:
     return box(0, 0, *card.panel)
 
 
-def stack(work: Work, earlier: Sequence[Leaf] = ()) -> tuple[Leaf, ...]:
+def stack(work: Work) -> tuple[Leaf, ...]:
     """Lay every leaf of a card in its place; once, the work holds them.
 
-    Parameters
-    ----------
-    work : Work
-    earlier : leaves
-        Of the same stash; those of pieces that are as they were are taken over as the same objects.
+    Leaves of pieces that are as they were on the work that it was made from are taken over as the same objects.
     """
 
     def lay(before: "_Laid | None") -> _Laid:
         is_like = before is not None and before.stash is work.stash and before.panel == work.card.panel
-        usable = before.leaves if before is not None and is_like else ()
-        return _Laid(work.stash, work.card.panel, lay_leaves(work, earlier or usable))
+        return _Laid(work.stash, work.card.panel, lay_leaves(work, before.leaves if before and is_like else ()))
 
     return derive(work, "leaves", lay).leaves
 
@@ -91,7 +86,7 @@ def lay_leaves(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
     fresh = {piece.id for piece in pieces if piece.id not in known or known[piece.id].piece is not piece}
     paper = paper_of(work.card)
     bodies: dict[str, Leaf] = {}
-    flaps: list[tuple[Leaf, str, str]] = []
+    flaps: list[Leaf] = []
     for piece in pieces:
         leans_on = {piece.on, piece.trim_to} & by_id.keys()
         if not fresh & {piece.id, *leans_on} and piece.trim_to != CARD_EDGE and _lies(piece, known, by_id):
@@ -100,7 +95,7 @@ def lay_leaves(work: Work, earlier: Sequence[Leaf]) -> tuple[Leaf, ...]:
             fresh.add(piece.id)
             leaves = _lay(piece, work.stash, by_id, bodies, paper)
         bodies[piece.id] = leaves[0]
-        flaps += [(leaf, flap.past, flap.side) for leaf in leaves[1:] for flap in [_flap_of(leaf)]]
+        flaps += leaves[1:]
     return _insert(pieces, list(bodies.values()), flaps)
 
 
@@ -171,7 +166,7 @@ def _trim_region(piece: Piece, stash: Stash, by_id: dict[str, Piece], paper: sha
     return windows
 
 
-def _insert(pieces: Sequence[Piece], bodies: list[Leaf], flaps: Sequence[tuple[Leaf, str, str]]) -> tuple[Leaf, ...]:
+def _insert(pieces: Sequence[Piece], bodies: list[Leaf], flaps: Sequence[Leaf]) -> tuple[Leaf, ...]:
     """Put each flap right over or right under the piece that it goes past, together with what that piece carries.
 
     Ink is no paper: what goes past it lies on its sheet, over all ink there, whatever side is asked for.
@@ -179,15 +174,16 @@ def _insert(pieces: Sequence[Piece], bodies: list[Leaf], flaps: Sequence[tuple[L
     order = [piece.id for piece in pieces]
     before: dict[int, list[Leaf]] = {}
     after: dict[int, list[Leaf]] = {}
-    for leaf, past, side in flaps:
-        at = order.index(past)
+    for leaf in flaps:
+        flap = _flap_of(leaf)
+        at = order.index(flap.past)
         if not is_glued(pieces[at]):
             inks = (n for n, piece in enumerate(pieces) if piece.on == pieces[at].on and not is_glued(piece))
             after.setdefault(max(inks), []).append(leaf)
-        elif side == "under":
+        elif flap.side == "under":
             before.setdefault(at, []).append(leaf)
         else:
-            last = max([at, *(order.index(key) for key in carried_by(pieces, past))])
+            last = max([at, *(order.index(key) for key in carried_by(pieces, flap.past))])
             after.setdefault(last, []).append(leaf)
     leaves: list[Leaf] = []
     for index, body in enumerate(bodies):

@@ -86,21 +86,21 @@ TILE_MM, FULL = 24.0, 1e-9
 """Side of a tile, and how large a share of one that is full may be bare."""
 
 
-def look(work: Work, earlier: View | None = None) -> View:
-    """Look at a card, once: the work holds its view; what has not changed since an earlier view is taken over.
+def look(work: Work) -> View:
+    """Look at a card, once: the work holds its view; what is as on the work that it was made from is taken over.
 
     Notes
     -----
     Exact polygons (GEOS). Each leaf meets only those in front of it that overlap it. After one piece is moved only
     its own neighbours, old and new, are worked out anew.
     """
-    return derive(work, "view", lambda before: _look(work, earlier or before))
+    return derive(work, "view", lambda before: _look(work, before))
 
 
 def _look(work: Work, earlier: View | None) -> View:
     card = work.card
     usable = earlier if earlier is not None and _is_like(earlier, work) else None
-    leaves = stack(work, usable.leaves if usable else ())
+    leaves = stack(work)
     place_before = {id(leaf): index for index, leaf in enumerate(usable.leaves)} if usable else {}
     before = [place_before.get(id(leaf), -1) for leaf in leaves]
     shared = _share(leaves, usable, before)

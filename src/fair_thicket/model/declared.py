@@ -75,7 +75,7 @@ def limit_of(kind: type[msgspec.Struct], path: str) -> Limit:
     (20.0, 420.0)
     """
     found: Any = inspect.type_info(kind)
-    for word in path.replace("[", ".[").split("."):
+    for word in _words(path):
         found = _step(found, word)
         if found is None:
             raise KeyError(path)
@@ -86,6 +86,26 @@ def limit_of(kind: type[msgspec.Struct], path: str) -> Limit:
             least, most = _first(-math.inf, one.gt, one.ge), _first(math.inf, one.lt, one.le)
             return Limit(least, most, find_bound(f".{path}"), one.gt is not None)
     raise KeyError(path)
+
+
+def value_at(thing: msgspec.Struct, path: str) -> float:
+    """Return the number that a struct holds at a path.
+
+    Examples
+    --------
+    >>> from fair_thicket.model.sheets import SheetRules
+    >>> value_at(SheetRules(sheet_mm=(210.0, 297.0)), "sheet_mm[1]")
+    297.0
+    """
+    found: Any = thing
+    for word in _words(path):
+        found = found[int(word[1:-1])] if word.startswith("[") else getattr(found, word)
+    return float(found)
+
+
+def _words(path: str) -> list[str]:
+    """Part a path into its fields and the places within them, such as ``[0]``."""
+    return path.replace("[", ".[").split(".")
 
 
 def _first(otherwise: float, *values: float | None) -> float:

@@ -27,7 +27,7 @@ Dries = Literal["", "wet", "minute", "glaze"]
 """Not at all; for hours, lying flat; a minute; five."""
 GLAZE_MIN, PEN_MIN = 5.0, 1.0
 Spot = Literal["disc", "star", "drop", "octagon", "hexagon", "dab", "bow"]
-Shine = Literal["", "light", "grains", "fine grains", "twist"]
+Shine = Literal["", "light", "glitter", "shimmer", "twist"]
 """What is seen on it besides its colour."""
 
 
@@ -154,7 +154,7 @@ FINISHES: Mapping[Finish, FinishKind] = MappingProxyType(
             False,
             "fingers off",
             spot="dab",
-            shine="grains",
+            shine="glitter",
             is_scattered=True,
         ),
         "gloss": FinishKind(
@@ -171,7 +171,7 @@ FINISHES: Mapping[Finish, FinishKind] = MappingProxyType(
             is_scattered=True,
         ),
         "shimmer": FinishKind(
-            "touch of shimmer", "touches of shimmer", 0.0, "", "Brush", "a shimmer pen", False, shine="fine grains"
+            "touch of shimmer", "touches of shimmer", 0.0, "", "Brush", "a shimmer pen", False, shine="shimmer"
         ),
         "pen": FinishKind("white dot", "white dots", 0.0, "minute", "Draw", "a white pen", False, "last of all"),
         "glaze": FinishKind("glazed spot", "glazed spots", 0.1, "glaze", "Glaze", "a glaze pen", False, shine="light"),
@@ -186,7 +186,12 @@ FINISHES: Mapping[Finish, FinishKind] = MappingProxyType(
 )
 
 
+def find_finish(shape: Finish) -> FinishKind:
+    """Return the row of a finish."""
+    return FINISHES[shape]
+
+
 def name_finish(shape: Finish, count: int) -> str:
     """Say what so many are called."""
-    kind = FINISHES[shape]
+    kind = find_finish(shape)
     return kind.noun if count == 1 else kind.plural

@@ -84,7 +84,7 @@ def judge(
     told = _draft(Facts(work, view, is_quick=not remedies), JUDGES if remedies else QUICK_JUDGES)
     findings = [one.draft.finding for one in told]
     if remedies:
-        findings = list(_with_remedies(work, view, told, go_on))
+        findings = list(_with_remedies(work, told, go_on))
     return present(findings or [_praise(work)], work.card.dismissed)
 
 
@@ -92,7 +92,7 @@ def _draft(facts: Facts, judges: Sequence[Callable[[Facts], Iterator[Draft]]]) -
     return [_Told(one, ask) for ask in judges for one in ask(facts)]
 
 
-def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callable[[], bool]) -> Iterator[Finding]:
+def _with_remedies(work: Work, told: Sequence[_Told], go_on: Callable[[], bool]) -> Iterator[Finding]:
     """Look for the first remedy of each finding that holds, the worst findings first."""
     before = {name_of(one.draft.finding): one.draft.finding for one in told}
     left = max(12, TRIES_PER_CARD // max(1, len(work.card.pieces)))
@@ -104,7 +104,7 @@ def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callabl
             left -= 1
             after = attempt(change)
             remedy = to_remedy(words, work, after) if after is not None else None
-            if remedy is None or not _settles(work, view, remedy, one, before):
+            if remedy is None or not _settles(work, remedy, one, before):
                 continue
             if finding.remedy is not None:
                 finding = msgspec.structs.replace(finding, more=(remedy,))
@@ -115,10 +115,10 @@ def _with_remedies(work: Work, view: View, told: Sequence[_Told], go_on: Callabl
         yield finding
 
 
-def _settles(work: Work, view: View, remedy: Remedy, told: _Told, before: dict[tuple[str, ...], Finding]) -> bool:
+def _settles(work: Work, remedy: Remedy, told: _Told, before: dict[tuple[str, ...], Finding]) -> bool:
     """Do what a remedy says and judge again: its own judge first, for most that fail do so there."""
     after = apply_remedy(work, remedy)
-    facts = Facts(after, look(after, view), is_quick=True)
+    facts = Facts(after, look(after), is_quick=True)
     own = name_of(told.draft.finding)
     if any(name_of(one.finding) == own for one in told.ask(facts)):
         return False

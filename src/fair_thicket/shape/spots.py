@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from shapely.affinity import scale, translate
 from shapely.geometry import Point, Polygon
 
-from fair_thicket.model.finishes import FINISHES, Finish, Spot
+from fair_thicket.model.finishes import Finish, Spot, find_finish
 from fair_thicket.shape.outline import Area, only_areas
 
 QUAD_SEGS = 16
@@ -19,7 +19,7 @@ QUAD_SEGS = 16
 
 def spots_area(shape: Finish, size: float, spots: Sequence[tuple[float, float]]) -> Area:
     """Return the area of all spots of a finish, mm; of what is drawn or tied along them, the line's."""
-    kind = FINISHES[shape]
+    kind = find_finish(shape)
     return _spots(kind.spot, size, tuple(spots), kind.is_line)
 
 

@@ -2,13 +2,22 @@
 
 import msgspec
 
-from fair_thicket.desk.parts.form import Field, Values
+from fair_thicket.desk.parts.form import Field, Values, field_of
 from fair_thicket.model.assembly import USUAL_FOAM_MM, AssemblyRules
-from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import InputError
 from fair_thicket.model.units import Unit, parse_length
 
 MOST_WIDTHS = 8
+NUMBERS = (
+    ("foam_in_mm", "Foam stays in from an edge by", "length"),
+    ("foam_reach_mm", "No part is farther from foam than", "length"),
+    ("glue_free_mm", "No glue nearer to what stays free than", "length"),
+    ("base_mm", "Card base is thick", "length"),
+    ("hold_min", "Minutes till glue holds", "count"),
+    ("vellum_min", "Minutes till vellum is dry", "count"),
+    ("gloss_min", "Minutes till drops and gloss are dry", "count"),
+)
+"""Fields that are asked for as they are."""
 
 
 def fields_of(rules: AssemblyRules, unit: Unit) -> list[Field]:
@@ -18,43 +27,7 @@ def fields_of(rules: AssemblyRules, unit: Unit) -> list[Field]:
     return [
         Field("widths", "Foam tape owned, widths in mm", "words", widths),
         Field("thick", "Foam owned, thicknesses in mm", "words", ", ".join(f"{mm:g}" for mm in thicknesses)),
-        Field(
-            "foam_in",
-            "Foam stays in from an edge by",
-            "length",
-            rules.foam_in_mm,
-            limit=limit_of(AssemblyRules, "foam_in_mm"),
-        ),
-        Field(
-            "foam_reach",
-            "No part is farther from foam than",
-            "length",
-            rules.foam_reach_mm,
-            limit=limit_of(AssemblyRules, "foam_reach_mm"),
-        ),
-        Field(
-            "glue_free",
-            "No glue nearer to what stays free than",
-            "length",
-            rules.glue_free_mm,
-            limit=limit_of(AssemblyRules, "glue_free_mm"),
-        ),
-        Field("base", "Card base is thick", "length", rules.base_mm, limit=limit_of(AssemblyRules, "base_mm")),
-        Field("hold", "Minutes till glue holds", "count", rules.hold_min, limit=limit_of(AssemblyRules, "hold_min")),
-        Field(
-            "vellum",
-            "Minutes till vellum is dry",
-            "count",
-            rules.vellum_min,
-            limit=limit_of(AssemblyRules, "vellum_min"),
-        ),
-        Field(
-            "gloss",
-            "Minutes till drops and gloss are dry",
-            "count",
-            rules.gloss_min,
-            limit=limit_of(AssemblyRules, "gloss_min"),
-        ),
+        *(field_of(rules, *row) for row in NUMBERS),
     ]
 
 
@@ -68,18 +41,11 @@ def rules_of(values: Values, rules: AssemblyRules) -> AssemblyRules:
     """
     widths = _lengths(values["widths"], f"Say 1 to {MOST_WIDTHS} widths of foam tape, like 12 mm, 6 mm, 3 mm.")
     thick = _lengths(values["thick"], f"Say 1 to {MOST_WIDTHS} thicknesses of foam, like 1.6 mm, 3.2 mm.")
-    told = {key: values.number(key) for key in values if key not in ("widths", "thick")}
     return msgspec.structs.replace(
         rules,
         foam_widths=tuple(sorted(widths, reverse=True)),
         foam_mm=() if tuple(sorted(thick)) in USUAL_FOAM_MM.values() and not rules.foam_mm else tuple(sorted(thick)),
-        foam_in_mm=told["foam_in"],
-        foam_reach_mm=told["foam_reach"],
-        glue_free_mm=told["glue_free"],
-        base_mm=told["base"],
-        hold_min=told["hold"],
-        vellum_min=told["vellum"],
-        gloss_min=told["gloss"],
+        **{path: values.number(path) for path, _, _ in NUMBERS},
     )
 
 

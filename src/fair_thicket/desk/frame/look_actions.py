@@ -10,15 +10,13 @@ from fair_thicket import edits
 from fair_thicket.desk.frame.actions import Record, line
 from fair_thicket.desk.frame.compare import Compare
 from fair_thicket.desk.frame.measure_screen import MeasureScreen, keep_scale, screen_scale
-from fair_thicket.desk.parts.form import Field, Values, ask
+from fair_thicket.desk.parts.form import Values, ask, field_of
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits.tries import card_of_try, drop_try, find_try, go_to_try, keep_try
 from fair_thicket.laid.stack import paper_of
 from fair_thicket.laid.visibility import ink_needed, look
 from fair_thicket.model.card import Work, carried_by, is_greeting, is_sheet
-from fair_thicket.model.declared import limit_of
-from fair_thicket.model.limits import Limits
 from fair_thicket.model.units import say_size
 from fair_thicket.scene.balance import weigh
 from fair_thicket.scene.room import Room, find_places
@@ -297,10 +295,7 @@ class LookActions:
     def ask_limits(self) -> None:
         """Ask from where on advice speaks."""
         present = self._session.work.card.limits
-        fields = [
-            Field(key, words, kind, getattr(present, key), limit=limit_of(Limits, key))
-            for key, (words, kind) in LIMIT_WORDS.items()
-        ]
+        fields = [field_of(present, key, words, kind) for key, (words, kind) in LIMIT_WORDS.items()]
 
         def tell(values: Values) -> str:
             del values

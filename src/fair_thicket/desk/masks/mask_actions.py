@@ -7,7 +7,7 @@ import msgspec
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from fair_thicket.desk.frame.actions import Record, line
-from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask
+from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask, field_of
 from fair_thicket.desk.session.session import Session
 from fair_thicket.estimate.minutes import following_min
 from fair_thicket.masks.pin_edits import add_pin, set_masking, set_way, take_pins_of
@@ -15,7 +15,7 @@ from fair_thicket.model.card import Card, Work
 from fair_thicket.model.declared import limit_of
 from fair_thicket.model.errors import PaperError, ThicketError
 from fair_thicket.model.keys import piece_key
-from fair_thicket.model.masking import Masking, Pin, PinKind, Rates
+from fair_thicket.model.masking import Masking, Pin, PinKind
 from fair_thicket.model.pieces import Impression
 from fair_thicket.model.units import say_length
 
@@ -221,10 +221,7 @@ class MaskActions:
         """Ask how long things take at this table."""
         session = self._session
         masking = session.work.card.masking
-        fields = [
-            Field(key, words, "ratio", float(getattr(masking.rates, key)), limit=limit_of(Rates, key))
-            for key, words in RATES
-        ]
+        fields = [field_of(masking.rates, key, words, "ratio") for key, words in RATES]
 
         def make(work: Work, values: Values) -> Work:
             rates = msgspec.structs.replace(masking.rates, **{key: round(values.number(key), 4) for key, _ in RATES})

@@ -3,13 +3,14 @@
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
+import msgspec
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fair_thicket.desk.parts.controls import label
 from fair_thicket.desk.parts.ink_choice import SIDE_PX, swatch
 from fair_thicket.ink.naming import say_colour
-from fair_thicket.model.declared import Limit
+from fair_thicket.model.declared import Limit, limit_of, value_at
 from fair_thicket.model.errors import InputError, ThicketError
 from fair_thicket.model.units import Unit, parse_length, say_length
 
@@ -62,6 +63,11 @@ class Field(NamedTuple):
     value: object
     options: Sequence[str] | Sequence[tuple[str, str]] = ()
     limit: Limit | None = None
+
+
+def field_of(thing: msgspec.Struct, path: str, words: str, kind: str = "length") -> Field:
+    """Return a field for a number that a struct holds, with what it is now and its limit; its key is the path's end."""
+    return Field(path.rpartition(".")[2], words, kind, value_at(thing, path), limit=limit_of(type(thing), path))
 
 
 class Form(QDialog):

@@ -6,7 +6,7 @@ import msgspec
 
 from fair_thicket import edits
 from fair_thicket.desk.frame.actions import Record
-from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask
+from fair_thicket.desk.parts.form import YES_NO, Field, Values, ask, field_of
 from fair_thicket.desk.scene.add_actions import ENDS
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
@@ -84,28 +84,22 @@ def _own_fields(piece: Piece, work: Work) -> list[Field]:
         ]
     if isinstance(piece, Panel):
         return [
-            Field("width_mm", "Width", "length", piece.form.width_mm, limit=limit_of(type(piece), "form.width_mm")),
-            Field("height_mm", "Height", "length", piece.form.height_mm, limit=limit_of(type(piece), "form.height_mm")),
-            Field(
-                "corner_mm",
-                "Round its corners by",
-                "length",
-                piece.form.corner_mm,
-                limit=limit_of(type(piece), "form.corner_mm"),
-            ),
+            field_of(piece, "form.width_mm", "Width"),
+            field_of(piece, "form.height_mm", "Height"),
+            field_of(piece, "form.corner_mm", "Round its corners by"),
             Field("on_it", "What lies on it", "choice", 0, ON_IT),
         ]
     if isinstance(piece, Strip):
         return [
             Field("words", "Words; “ / ” breaks the line", "words", piece.words.replace("\n", " / ")),
-            Field("words_mm", "Height of the capitals", "length", piece.words_mm, limit=limit_of(Strip, "words_mm")),
+            field_of(piece, "words_mm", "Height of the capitals"),
             Field("left", "Left end", "choice", ENDS.index(piece.left), ENDS),
             Field("right", "Right end", "choice", ENDS.index(piece.right), ENDS),
         ]
     if isinstance(piece, Border):
         return [
-            Field("length_mm", "Trimmed to", "length", piece.length_mm, limit=limit_of(Border, "length_mm")),
-            Field("start_mm", "Begins on the die at", "length", piece.start_mm, limit=limit_of(Border, "start_mm")),
+            field_of(piece, "length_mm", "Trimmed to"),
+            field_of(piece, "start_mm", "Begins on the die at"),
             Field("flipped", "Turned over", "choice", int(piece.flipped), YES_NO),
         ]
     return _small_fields(piece)
@@ -114,13 +108,13 @@ def _own_fields(piece: Piece, work: Work) -> list[Field]:
 def _small_fields(piece: Piece) -> list[Field]:
     if isinstance(piece, Embellishment):
         return [
-            Field("size_mm", "Size of one", "length", piece.size_mm, limit=limit_of(Embellishment, "size_mm")),
+            field_of(piece, "size_mm", "Size of one"),
             Field("shape", "What", "choice", SHAPES.index(piece.shape), SHAPE_NAMES),
         ]
     if isinstance(piece, Wash):
         return [
-            Field("width_mm", "Width", "length", piece.form.width_mm, limit=limit_of(type(piece), "form.width_mm")),
-            Field("height_mm", "Height", "length", piece.form.height_mm, limit=limit_of(type(piece), "form.height_mm")),
+            field_of(piece, "form.width_mm", "Width"),
+            field_of(piece, "form.height_mm", "Height"),
         ]
     return []
 
@@ -128,7 +122,7 @@ def _small_fields(piece: Piece) -> list[Field]:
 def _paper_fields(piece: PaperPiece) -> list[Field]:
     return [
         Field("translucent", "Vellum", "choice", int(piece.translucent), YES_NO),
-        Field("layers", "Glued up from", "count", piece.layers, limit=limit_of(type(piece), "layers")),
+        field_of(piece, "layers", "Glued up from", "count"),
         Field("glue", "Glued", "choice", GLUE.index(piece.glue), ("all over", "along its foot", "at one point")),
         Field("edge", "Line of its die", "choice", EDGES.index(piece.edge), ("none", *EDGES[1:])),
         Field("slides_in", "Slid in later", "choice", int(piece.slides_in), YES_NO),

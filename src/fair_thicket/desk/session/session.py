@@ -143,7 +143,7 @@ class Session(OwnLibrary):
         after = change(self.work)
         if after == self.work:
             return False
-        check_work(begin_with(after, self.work), self.work)
+        check_work(after, self.work)
         self.undo_stack.push(Step(words, self.work, after, self._assign, is_open=self.is_open, merge_key=merge_key))
         return True
 

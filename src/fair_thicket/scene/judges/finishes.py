@@ -13,7 +13,7 @@ from fair_thicket.ink.oklab import to_oklab
 from fair_thicket.model.card import Work
 from fair_thicket.model.colouring import shades_of
 from fair_thicket.model.finding import Finding, Weight
-from fair_thicket.model.finishes import FINISHES, name_finish
+from fair_thicket.model.finishes import find_finish, name_finish
 from fair_thicket.model.pieces import Colour, Cutout, Embellishment, Impression, Piece
 from fair_thicket.scene.judges.facts import Draft, Facts, Offer
 from fair_thicket.shape.outline import to_rings
@@ -23,12 +23,11 @@ ENOUGH = 15
 SMALL_GROUP = 8
 LIKE = 0.13
 """Colours nearer than this in Oklab echo each other."""
-"""White dots, shimmer, glaze and string are not counted, and go with everything."""
 
 
 def judge_finishes(facts: Facts) -> Iterator[Draft]:
     """Tell even little groups, colours that are nowhere else, and more than enough."""
-    counted = [one for one in facts.pieces if isinstance(one, Embellishment) and FINISHES[one.shape].is_scattered]
+    counted = [one for one in facts.pieces if isinstance(one, Embellishment) and find_finish(one.shape).is_scattered]
     for piece in counted:
         yield from _judge_count(facts, piece)
         yield from _judge_colour(facts, piece)
@@ -55,7 +54,7 @@ def _judge_count(facts: Facts, piece: Embellishment) -> Iterator[Draft]:
     finding = Finding(
         "even-group",
         Weight.NOTE,
-        f"{count} {FINISHES[piece.shape].plural}",
+        f"{count} {find_finish(piece.shape).plural}",
         "An even little group sits still; an odd one, set as a triangle, leads the eye.",
         float(count),
         "count",
