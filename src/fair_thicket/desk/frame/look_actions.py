@@ -10,7 +10,7 @@ from fair_thicket import edits
 from fair_thicket.desk.frame.actions import Record, line
 from fair_thicket.desk.frame.compare import Compare
 from fair_thicket.desk.frame.measure_screen import MeasureScreen, keep_scale, screen_scale
-from fair_thicket.desk.parts.form import Values, ask, field_of
+from fair_thicket.desk.parts.form import ask, field_of
 from fair_thicket.desk.scene.station import SceneStation
 from fair_thicket.desk.session.session import Session
 from fair_thicket.edits.tries import card_of_try, drop_try, find_try, go_to_try, keep_try
@@ -297,16 +297,13 @@ class LookActions:
         present = self._session.work.card.limits
         fields = [field_of(present, key, words, kind) for key, (words, kind) in LIMIT_WORDS.items()]
 
-        def tell(values: Values) -> str:
-            del values
-            return "Defaults are common practice; the contrast is WCAG 2's for words. They are kept with the card."
-
+        told = "Defaults are common practice; the contrast is WCAG 2's for words. They are kept with the card."
         values = ask(
             self._station.window(),
             "When advice speaks",
             fields,
             unit=self._session.work.card.unit,
-            tell=tell,
+            tell=lambda _: told,
             done="Take these",
         )
         if values is not None:

@@ -43,15 +43,9 @@ class ExtendActions:
             Record("water-stamp", MORE, "Water through a stamp …", "", self.stamp_water, self._can_lift),
         ]
 
-    def _ask(
-        self, title: str, fields: list[Field], told: str, check: Callable[[Values], object] = lambda _: None
-    ) -> Values | None:
-        def tell(values: Values) -> str:
-            check(values)
-            return told
-
+    def _ask(self, title: str, fields: list[Field], told: str) -> Values | None:
         unit = self._session.work.card.unit
-        return ask(self._station.window(), title, fields, unit=unit, tell=tell, done="Go on")
+        return ask(self._station.window(), title, fields, unit=unit, tell=lambda _: told, done="Go on")
 
     # -- drawn on the bench --------------------------------------------------------------------------------------
 
@@ -107,7 +101,7 @@ class ExtendActions:
         fields = [Field("width", words, "length", usual, limit=named_limit(*extending.WIDTHS[shape], "drawn_mm"))]
         if colour:
             fields.append(Field("colour", "Its colour", "colour", colour, ink_colours(self._session)))
-        values = self._ask(title, fields, told, lambda one: extending.check_width(shape, one.number("width")))
+        values = self._ask(title, fields, told)
         return None if values is None else (values.number("width"), str(values.get("colour", "")))
 
     # -- rings ---------------------------------------------------------------------------------------------------
@@ -204,7 +198,7 @@ class ExtendActions:
         values = self._ask("Water through a stamp", fields, "On dry ink, then blotted: about a minute lifts its shape.")
         if values is not None:
             stamp = stamps[values.whole("stamp")].id
-            dwell = round(values.number("dwell"))
+            dwell = values.whole("dwell")
             width, height = session.work.card.panel
             at = (width / 2, height / 2)
             on = surface_at(session.work, at)

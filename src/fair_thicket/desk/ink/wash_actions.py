@@ -153,7 +153,7 @@ class WashActions:
         ]
 
         def make(work: Work, values: Values) -> Work:
-            wide, high, x, y = (float(values.text(name)) for name in ("wide", "high", "x", "y"))
+            wide, high, x, y = (values.number(name) for name in ("wide", "high", "x", "y"))
             form = Form(SHAPES[values.whole("shape")], wide, high)  # type: ignore[arg-type]
             kind = COVERS[values.whole("kind")]
             return ink_edits.cover_wash(work, key, Cover(kind, form), (x, y))  # type: ignore[arg-type]
@@ -196,11 +196,8 @@ class WashActions:
             Field("ink", "Ink of the second zone", "colour", MOSS, ink_colours(self._session)),
         ]
 
-        def tell(values: Values) -> str:
-            del values
-            return "Zone one is inked with torn paper on the other side; then the other way round."
-
-        values = self._ask("Part the wash along a torn line", fields, tell, done="Draw the line")
+        told = "Zone one is inked with torn paper on the other side; then the other way round."
+        values = self._ask("Part the wash along a torn line", fields, lambda _: told, done="Draw the line")
         if values is None:
             return
         gap, ink = values.number("gap"), values.text("ink")

@@ -92,13 +92,10 @@ class BorderActions:
         (key,), session = self._session.selection, self._session
         piece, unit = session.work.card.find(key), session.work.card.unit
         left, top, right, bottom = local_area(piece, session.work.stash).bounds
+        side = named_limit(LEAST_FRAME_MM, MOST_FRAME_MM, "frame_mm")
         fields = [
-            Field(
-                "width", "Width", "length", right - left, limit=named_limit(LEAST_FRAME_MM, MOST_FRAME_MM, "frame_mm")
-            ),
-            Field(
-                "height", "Height", "length", bottom - top, limit=named_limit(LEAST_FRAME_MM, MOST_FRAME_MM, "frame_mm")
-            ),
+            Field("width", "Width", "length", right - left, limit=side),
+            Field("height", "Height", "length", bottom - top, limit=side),
         ]
 
         def size(values: Values) -> tuple[float, float]:
